@@ -1,0 +1,2 @@
+export * from './subnet';
+export * from './proposal';

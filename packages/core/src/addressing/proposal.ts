@@ -1,0 +1,36 @@
+import { AddressError, addressText, addressValue, subnetRange, type Subnet } from './subnet';
+
+/** A site's address plan as far as it is known. */
+export interface AddressPlan {
+  subnet: Subnet;
+  gateway: string | null;
+  dhcpFirst: string | null;
+  dhcpLast: string | null;
+  taken: string[];
+}
+
+/** The two schools of counting: up from a base, or down from the top of the subnet. */
+export type CountingSchool = { from: 'base'; base: string } | { from: 'top' };
+
+/**
+ * The next free static addresses: inside the subnet, outside the DHCP range, not the gateway, not taken.
+ * @throws AddressError where the plan does not hold so many
+ */
+export function proposeAddresses(plan: AddressPlan, count: number, school: CountingSchool = { from: 'top' }): string[] {
+  const { first, last } = subnetRange(plan.subnet);
+  const taken = new Set([...plan.taken, ...(plan.gateway ? [plan.gateway] : [])].map(addressValue));
+  const dhcp = plan.dhcpFirst && plan.dhcpLast ? [addressValue(plan.dhcpFirst), addressValue(plan.dhcpLast)] : [0, -1];
+  const free = (value: number): boolean => !taken.has(value) && !(value >= (dhcp[0] ?? 0) && value <= (dhcp[1] ?? -1));
+
+  const found: number[] = [];
+  const step = school.from === 'top' ? -1 : 1;
+  let value = school.from === 'top' ? last - 1 : addressValue(school.base);
+  for (; value > first && value < last && found.length < count; value += step) if (free(value)) found.push(value);
+  if (found.length < count) {
+    throw new AddressError(
+      `Only ${found.length} of ${count} static addresses are free in ${addressText(first)}/${plan.subnet.prefix} outside the DHCP range. Shorten the DHCP range or widen the subnet.`,
+    );
+  }
+  // The lower of a pair goes to the near end whichever way we count.
+  return found.sort((a, b) => a - b).map(addressText);
+}

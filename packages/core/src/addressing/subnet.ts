@@ -1,0 +1,42 @@
+import ipaddr from 'ipaddr.js';
+
+/** An IPv4 subnet: any address in it and its prefix length. */
+export interface Subnet {
+  address: string;
+  prefix: number;
+}
+
+/** An address plan error; the message names the value and the mend. */
+export class AddressError extends Error {
+  override name = 'AddressError';
+}
+
+/** The 32-bit value of a dotted IPv4 address. @throws AddressError */
+export function addressValue(address: string): number {
+  if (!ipaddr.IPv4.isValidFourPartDecimal(address)) {
+    throw new AddressError(`"${address}" is no IPv4 address. Write four numbers from 0 to 255, like 10.20.0.7.`);
+  }
+  return ipaddr.IPv4.parse(address).octets.reduce((value, octet) => value * 256 + octet, 0);
+}
+
+export function addressText(value: number): string {
+  return [24, 16, 8, 0].map((shift) => Math.floor(value / 2 ** shift) % 256).join('.');
+}
+
+/** First and last address of a subnet (network and broadcast address, RFC 4632). */
+export function subnetRange({ address, prefix }: Subnet): { first: number; last: number } {
+  const size = 2 ** (32 - prefix);
+  const first = Math.floor(addressValue(address) / size) * size;
+  return { first, last: first + size - 1 };
+}
+
+export function inSubnet(address: string, subnet: Subnet): boolean {
+  const { first, last } = subnetRange(subnet);
+  const value = addressValue(address);
+  return value >= first && value <= last;
+}
+
+/** Dotted mask of a prefix length: 24 is 255.255.255.0. */
+export function maskText(prefix: number): string {
+  return addressText(2 ** 32 - 2 ** (32 - prefix));
+}

@@ -1,0 +1,38 @@
+import type { Turning } from './reading';
+
+/** What the guide tells the installer to do. */
+export type Action =
+  | 'search' // turn, nothing is known yet
+  | 'rising' // turn on, still rising
+  | 'past' // past the peak: keep going until both flanks are seen
+  | 'turnBack' // far enough: turn the other way
+  | 'comeBack' // come back to the peak, by so much
+  | 'stop' // stop now
+  | 'hold' // hold still, reading
+  | 'lock' // tighten the bolts
+  | 'readAgain' // locked: reading again
+  | 'moved' // tightening moved it: loosen and come back
+  | 'done';
+
+export interface PeakEstimate {
+  /** in degrees of the guide's angle scale; null where only time was known */
+  angleDeg: number | null;
+  peakDbm: number;
+  /** one standard deviation of where the peak is */
+  sdDeg: number;
+  /** width between the 3 dB points as measured, against the spec sheet's */
+  widthRatio: number;
+  /** strokes through the lobe that the estimate rests on */
+  strokes: number;
+}
+
+export interface Advice {
+  action: Action;
+  /** which way to turn next */
+  direction: Turning;
+  /** how far still to go, where known */
+  remainingDeg: number | null;
+  /** level of the moment, averaged */
+  levelDbm: number | null;
+  estimate: PeakEstimate | null;
+}

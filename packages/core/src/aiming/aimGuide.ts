@@ -1,0 +1,136 @@
+import type { BeamWidth } from '../antenna';
+import { ends as bothEnds, type End } from '../budget';
+import type { Advice, PeakEstimate } from './advice';
+import { AngleGuide } from './angleGuide';
+import { PhoneTrack, ScaleTrack } from './angleTrack';
+import { sweepSeconds, type AxisGuide } from './guide';
+import type { LobePoint } from './lobeFit';
+import type { AngleSource, MountAxis, Reading, Turning } from './reading';
+import { TimeGuide } from './timeGuide';
+
+/** What the guide of a whole alignment is told beforehand. */
+export interface AimPlan {
+  near: EndAim;
+  far: EndAim;
+  /** first school: one end after the other; second: both left-right, then both up-down */
+  order: 'endByEnd' | 'axisByAxis';
+  /** which ends are to be aimed; both unless one is fixed */
+  ends?: readonly End[];
+}
+
+export interface EndAim {
+  beam: BeamWidth;
+  expectedDbm: number | null;
+  source: AngleSource;
+  /** degrees per notch of the mount's scale */
+  notchDeg: number;
+}
+
+/** Something the installer did, in seconds since the alignment began. */
+export type AimMark =
+  | { kind: 'turning'; tS: number; direction: Turning }
+  | { kind: 'notch'; tS: number; direction: Turning }
+  | { kind: 'locked'; tS: number }
+  | { kind: 'eye'; tS: number };
+
+/** One axis of one end: what the guide is working on, or has done. */
+export interface AimStep {
+  end: End;
+  axis: MountAxis;
+  /** a second look after the other axis gained much */
+  again: boolean;
+  outcome: PeakEstimate | null;
+  /** left as it was, by eye */
+  byEye: boolean;
+}
+
+/** Noise of a phone's angle sensor, one standard deviation (common practice, no source). */
+export const phoneNoiseDeg = 1.5;
+
+/** An axis that gained so much may have moved the best of the other axis. */
+const gainDb = 2;
+const mostRounds = 3;
+
+/** Leads through a whole alignment, axis after axis. Feed it the readings and marks in order; replaying them gives the same state. */
+export class AimGuide {
+  readonly done: AimStep[] = [];
+  private queue: AimStep[];
+  private guide: AxisGuide | undefined;
+  private turning: Turning = 0;
+  private lastEstimate: PeakEstimate | null = null;
+
+  constructor(private readonly plan: AimPlan) {
+    const ends = plan.ends ?? bothEnds;
+    const step = (end: End, axis: MountAxis): AimStep => ({ end, axis, again: false, outcome: null, byEye: false });
+    this.queue =
+      plan.order === 'endByEnd'
+        ? ends.flatMap((end) => [step(end, 'azimuth'), step(end, 'tilt')])
+        : (['azimuth', 'tilt'] as const).flatMap((axis) => ends.map((end) => step(end, axis)));
+    this.open();
+  }
+
+  get step(): AimStep | undefined {
+    return this.queue[0];
+  }
+
+  get finished(): boolean {
+    return this.queue.length === 0;
+  }
+
+  get advice(): Advice {
+    return (
+      this.guide?.advice ?? { action: 'done', direction: 0, remainingDeg: null, levelDbm: null, estimate: this.lastEstimate }
+    );
+  }
+
+  /** Levels over position of the axis in hand, for drawing. */
+  points(): LobePoint[] {
+    return this.guide?.points() ?? [];
+  }
+
+  push(reading: Reading): void {
+    const step = this.step;
+    if (!step || reading.end !== step.end) return;
+    const angleDeg = step.axis === 'azimuth' ? reading.phoneAzimuthDeg : reading.phoneTiltDeg;
+    this.guide?.push({ tS: reading.tS, rslDbm: reading.rslDbm, angleDeg, turning: this.turning });
+    if (this.guide?.advice.action === 'done') this.close(false);
+  }
+
+  mark(mark: AimMark): void {
+    if (mark.kind === 'turning') this.turning = mark.direction;
+    else if (mark.kind === 'notch') this.guide?.notch(mark.tS, mark.direction);
+    else if (mark.kind === 'locked') this.guide?.locked(mark.tS);
+    else this.close(true);
+  }
+
+  /** Ends the axis in hand and decides whether the other one needs a second look. */
+  private close(byEye: boolean): void {
+    const step = this.queue.shift();
+    if (!step) return;
+    const outcome = this.guide?.advice.estimate ?? null;
+    this.lastEstimate = outcome;
+    this.done.push({ ...step, outcome, byEye });
+    const before = this.done.filter((s) => s.end === step.end && s.axis !== step.axis).at(-1);
+    const rounds = this.done.filter((s) => s.end === step.end).length;
+    const gained = before?.outcome && outcome && outcome.peakDbm - before.outcome.peakDbm > gainDb;
+    if (gained && rounds < 2 * mostRounds) {
+      this.queue.unshift({ end: step.end, axis: before.axis, again: true, outcome: null, byEye: false });
+    }
+    this.open();
+  }
+
+  private open(): void {
+    const step = this.step;
+    this.turning = 0;
+    this.guide = step && makeGuide(this.plan[step.end], step);
+  }
+}
+
+function makeGuide({ beam, expectedDbm, source, notchDeg }: EndAim, step: AimStep): AxisGuide {
+  const beamWidthDeg = step.axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
+  const speedDegPerS = beamWidthDeg / sweepSeconds;
+  const plan = { beamWidthDeg, expectedDbm, speedDegPerS, nearPeak: step.again };
+  if (source === 'none') return new TimeGuide(plan);
+  const track = source === 'phone' ? new PhoneTrack(phoneNoiseDeg, speedDegPerS) : new ScaleTrack(notchDeg);
+  return new AngleGuide(plan, track);
+}

@@ -1,0 +1,89 @@
+import { fitLobe, smoothedMaximumX, type LobePoint } from './lobeFit';
+
+/** Within so much of the prediction the path is clear and the job done; beyond it something is wrong (common practice, no source). */
+export const clearWithinDb = 3;
+
+/** A first side lobe lies 10 to 25 dB under the main lobe (common practice, no source). */
+const sideLobeAtLeastDb = 7;
+
+/** Crossed polarisation costs about 20 dB or more (common practice, no source). */
+const crossedAtLeastDb = 17;
+
+/** Side lobes of an aperture are about half as wide as its main lobe: 0.54 for a uniform circular one, 0.62 for a square one. */
+const sideLobeWidthRatio = 0.78;
+
+export type Diagnosis = 'clear' | 'sideLobe' | 'crossedPolarisation' | 'obstructed' | 'stronger' | 'unknown';
+
+export interface LobeEvidence {
+  /** level at the peak the mount was left on */
+  peakDbm: number | null;
+  /** what the prediction says with both ends aimed */
+  expectedDbm: number;
+  /** levels over position along an axis, around that peak; empty where none were kept */
+  points: readonly LobePoint[];
+  beamWidthDeg: number;
+  /** each chain's own level at rest, where the radio tells */
+  chainsDbm?: readonly number[];
+}
+
+export interface DiagnosisResult {
+  diagnosis: Diagnosis;
+  shortDb: number | null;
+  widthRatio: number | null;
+  reason: string;
+}
+
+/**
+ * Says what a finished peak is, by comparing it with the prediction and by its shape: a side lobe is far too weak and too narrow, or has a
+ * stronger lobe beside it; crossed polarisation is far too weak but has the main lobe's shape; an obstructed path is short by less.
+ */
+export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
+  const { peakDbm, expectedDbm, points, beamWidthDeg } = evidence;
+  if (peakDbm === null) {
+    return { diagnosis: 'unknown', shortDb: null, widthRatio: null, reason: 'Nothing was heard at the end.' };
+  }
+  const shortDb = expectedDbm - peakDbm;
+  const loose = fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
+  const widthRatio = loose ? loose.width / beamWidthDeg : null;
+  const result = (diagnosis: Diagnosis, reason: string): DiagnosisResult => ({ diagnosis, shortDb, widthRatio, reason });
+
+  if (shortDb < -clearWithinDb) {
+    return result('stronger', 'The level is higher than the prediction: check power, gain and cable losses of the plan.');
+  }
+  if (shortDb <= clearWithinDb) return result('clear', 'The level is within 3 dB of the prediction: the path is clear.');
+
+  if (shortDb >= sideLobeAtLeastDb) {
+    const best = smoothedMaximumX(points, beamWidthDeg);
+    const strongest = best === undefined ? null : meanNear(points, best, beamWidthDeg / 5);
+    if (strongest !== null && strongest > peakDbm + 5) {
+      return result('sideLobe', `A lobe ${(strongest - peakDbm).toFixed(0)} dB stronger lies beside this one.`);
+    }
+    if (loose && widthRatio !== null && widthRatio < sideLobeWidthRatio && lobeIsWhole(loose)) {
+      return result('sideLobe', `The lobe is only ${(widthRatio * 100).toFixed(0)} % as wide as the main lobe of this antenna.`);
+    }
+  }
+  if (shortDb >= crossedAtLeastDb) {
+    return result(
+      'crossedPolarisation',
+      'The lobe has the width of the main lobe, but the level is about 20 dB short: one end stands turned by 90 degrees.',
+    );
+  }
+  const chains = evidence.chainsDbm ?? [];
+  const uneven = chains.length > 1 ? Math.max(...chains) - Math.min(...chains) : 0;
+  return result(
+    'obstructed',
+    uneven > 6
+      ? `One chain is ${uneven.toFixed(0)} dB weaker than the other: look at its cable or connector, then at the path.`
+      : 'The lobe is the main lobe but short of the prediction: something stands in the path, or the other end is off.',
+  );
+}
+
+function lobeIsWhole(fit: { reachAbove: number; reachBelow: number }): boolean {
+  return fit.reachAbove > 0.4 && fit.reachBelow > 0.4;
+}
+
+function meanNear(points: readonly LobePoint[], x: number, reach: number): number {
+  const near = points.filter((p) => Math.abs(p.x - x) <= reach);
+  return near.reduce((sum, p) => sum + p.levelDbm, 0) / Math.max(1, near.length);
+}
+

@@ -1,0 +1,159 @@
+import { Matrix, inverse } from 'ml-matrix';
+
+/** One point of a lobe: position x (degrees or seconds), level, and the side the mount was pushed from (for play). */
+export interface LobePoint {
+  x: number;
+  levelDbm: number;
+  /** +1 or -1 where play between scale and antenna matters, else 0 */
+  pushedFrom: number;
+}
+
+export interface LobePrior {
+  /** width between the 3 dB points, in the unit of x, and how far to trust it (standard deviation over value) */
+  width: number;
+  widthRelativeSd: number;
+  /** half the play of the mount, in the unit of x */
+  halfPlaySd?: number;
+  /** level at the peak, where it is known from earlier strokes */
+  peakDbm?: number;
+  peakSdDb?: number;
+  /** position of the peak, where something else than the level foretells it */
+  x?: number;
+  xSd?: number;
+}
+
+export interface LobeFit {
+  x: number;
+  peakDbm: number;
+  width: number;
+  halfPlay: number;
+  /** one standard deviation of x, with the fading's correlation counted in */
+  xSd: number;
+  widthSd: number;
+  residualSdDb: number;
+  /** points inside the window, and how many independent ones they are worth */
+  points: number;
+  effectivePoints: number;
+  /** how far points reach from x on each side, in widths */
+  reachBelow: number;
+  reachAbove: number;
+}
+
+/** The lobe is taken as a parabola in dB only this far from its peak, in widths (7.7 dB down). */
+const windowWidths = 0.8;
+const huberDb = 2.5;
+
+/**
+ * Fits L0 - 12 ((x - x0 - h s) / w)^2, the main-lobe shape of ITU-R F.1336, by iteratively reweighted Gauss-Newton: Huber weights
+ * against outliers (Huber 1964), priors on width, play and peak as extra observations, and a window that follows the peak so that flanks
+ * and side lobes do not pull.
+ * @returns undefined where there are too few points to say anything
+ */
+export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?: number): LobeFit | undefined {
+  let x0 = startX ?? smoothedMaximumX(points, prior.width);
+  if (x0 === undefined) return undefined;
+  let width = prior.width;
+  let halfPlay = 0;
+  let peak = prior.peakDbm ?? NaN;
+  const playSd = prior.halfPlaySd ?? 1e-6;
+  const noiseDb = 1.6; // expected scatter, to weigh priors against points before the residuals are known
+  let covariance: Matrix | undefined;
+  let inside: LobePoint[] = [];
+
+  for (let round = 0; round < 12; round++) {
+    const centre: number = x0;
+    const reach = windowWidths * Math.min(Math.max(width, 0.5 * prior.width), 1.6 * prior.width);
+    inside = points.filter((p) => Math.abs(p.x - centre - halfPlay * p.pushedFrom) <= reach);
+    if (inside.length < 5) return undefined;
+    if (Number.isNaN(peak)) peak = Math.max(...inside.map((p) => p.levelDbm)) - 1;
+
+    // Normal equations in (peak, x0, log width, half play).
+    const normal = Matrix.zeros(4, 4);
+    const right = [0, 0, 0, 0];
+    const add = (row: number[], residual: number, weight: number): void => {
+      for (let i = 0; i < 4; i++) {
+        right[i] = (right[i] ?? 0) + weight * (row[i] ?? 0) * residual;
+        for (let j = 0; j < 4; j++) normal.set(i, j, normal.get(i, j) + weight * (row[i] ?? 0) * (row[j] ?? 0));
+      }
+    };
+    for (const p of inside) {
+      const u = (p.x - x0 - halfPlay * p.pushedFrom) / width;
+      const residual = p.levelDbm - (peak - 12 * u * u);
+      const slope = (24 * u) / width;
+      const weight = (Math.abs(residual) <= huberDb ? 1 : huberDb / Math.abs(residual)) / noiseDb ** 2;
+      add([1, slope, 24 * u * u, slope * p.pushedFrom], residual, weight);
+    }
+    add([0, 0, 1, 0], Math.log(prior.width / width), prior.widthRelativeSd ** -2);
+    add([0, 0, 0, 1], -halfPlay, playSd ** -2);
+    if (prior.x !== undefined) add([0, 1, 0, 0], prior.x - x0, (prior.xSd ?? prior.width) ** -2);
+    if (prior.peakDbm !== undefined) add([1, 0, 0, 0], prior.peakDbm - peak, (prior.peakSdDb ?? 1) ** -2);
+
+    covariance = inverse(normal.add(Matrix.eye(4, 4, 1e-9)));
+    const step = covariance.mmul(Matrix.columnVector(right)).to1DArray();
+    const stepX = clamp(step[1] ?? 0, 0.4 * width);
+    peak += step[0] ?? 0;
+    x0 += stepX;
+    width *= Math.exp(clamp(step[2] ?? 0, 0.4));
+    halfPlay += clamp(step[3] ?? 0, 0.2 * width);
+    if (![peak, x0, width, halfPlay].every(Number.isFinite)) return undefined;
+    if (Math.abs(stepX) < 1e-4 * width && Math.abs(step[0] ?? 0) < 1e-3) break;
+  }
+  if (!covariance) return undefined;
+
+  const residuals = inside.map((p) => p.levelDbm - (peak - 12 * ((p.x - x0 - halfPlay * p.pushedFrom) / width) ** 2));
+  const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
+  // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
+  const r = clamp(lagOneCorrelation(residuals), 0.95);
+  const inflation = Math.max(1, (1 + r) / (1 - r));
+  const scale = (Math.max(residualSdDb, 0.5) / noiseDb) * Math.sqrt(inflation);
+  const offsets = inside.map((p) => (p.x - x0 - halfPlay * p.pushedFrom) / width);
+  return {
+    x: x0,
+    peakDbm: peak,
+    width,
+    halfPlay,
+    xSd: Math.sqrt(covariance.get(1, 1)) * scale,
+    widthSd: width * Math.sqrt(covariance.get(2, 2)) * Math.max(1, scale),
+    residualSdDb,
+    points: inside.length,
+    effectivePoints: inside.length / inflation,
+    reachBelow: Math.max(0, -Math.min(...offsets)),
+    reachAbove: Math.max(0, ...offsets),
+  };
+}
+
+/** The position of the highest local mean over a fifth of a lobe, which one spike cannot make. */
+export function smoothedMaximumX(points: readonly LobePoint[], width: number): number | undefined {
+  const bin = width / 5;
+  const bins = new Map<number, { sum: number; count: number }>();
+  for (const p of points) {
+    const key = Math.round(p.x / bin);
+    const at = bins.get(key) ?? { sum: 0, count: 0 };
+    bins.set(key, { sum: at.sum + p.levelDbm, count: at.count + 1 });
+  }
+  let best: { key: number; mean: number } | undefined;
+  for (const [key] of bins) {
+    let sum = 0;
+    let count = 0;
+    for (const near of [key - 1, key, key + 1]) {
+      const at = bins.get(near);
+      if (at) ((sum += at.sum), (count += at.count));
+    }
+    if (count >= 3 && (!best || sum / count > best.mean)) best = { key, mean: sum / count };
+  }
+  return best && best.key * bin;
+}
+
+function lagOneCorrelation(values: readonly number[]): number {
+  let product = 0;
+  let square = 0;
+  for (let i = 0; i < values.length; i++) {
+    square += (values[i] ?? 0) ** 2;
+    if (i) product += (values[i] ?? 0) * (values[i - 1] ?? 0);
+  }
+  return square > 0 ? product / square : 0;
+}
+
+function clamp(value: number, most: number): number {
+  return Math.max(-most, Math.min(most, value));
+}

@@ -1,0 +1,32 @@
+import type { End } from '../budget';
+
+/** What one radio reports at one moment. */
+export interface Reading {
+  end: End;
+  /** seconds since the alignment began */
+  tS: number;
+  /** both chains together, as the radio shows it; null while it hears nothing */
+  rslDbm: number | null;
+  /** level per receive chain */
+  chainsDbm: number[];
+  /** a phone's or scale's idea of the antenna's angle, relative, in degrees; null without such a sensor */
+  phoneAzimuthDeg: number | null;
+  phoneTiltDeg: number | null;
+}
+
+export type MountAxis = 'azimuth' | 'tilt';
+
+/** Which way a mount turns: +1 right or up, -1 left or down, 0 at rest. */
+export type Turning = -1 | 0 | 1;
+
+/** How the angle is known: a phone's sensor, a tap per notch of the mount's scale, or not at all. */
+export const angleSources = ['phone', 'scale', 'none'] as const;
+export type AngleSource = (typeof angleSources)[number];
+
+/** One level with where the mount was, as a guide needs it. */
+export interface AimSample {
+  tS: number;
+  rslDbm: number | null;
+  angleDeg: number | null;
+  turning: Turning;
+}

@@ -1,0 +1,242 @@
+import type { Action, Advice, PeakEstimate } from './advice';
+import { reactionS, recentLevelDbm, searchWidths, suspiciousShortfallDb, type AxisGuide, type AxisPlan } from './guide';
+import { fitLobe, type LobeFit, type LobePoint } from './lobeFit';
+import type { AimSample, Turning } from './reading';
+import { Rest } from './rest';
+
+/** One turn in one direction, at about one speed. */
+interface Stroke {
+  direction: Turning;
+  startS: number;
+  /** x is seconds since the stroke began */
+  points: LobePoint[];
+  fit?: LobeFit;
+}
+
+const flankDropDb = 6;
+const neededStrokes = 3;
+const mostStrokes = 9;
+const mostApproaches = 3;
+
+/**
+ * Guides a mount whose angle nobody knows, by time and level alone. The beam width is known from the spec sheet, so the time a
+ * stroke takes through the lobe gives that stroke's speed, and the level on the rising flank of the last approach tells how many
+ * seconds remain to the peak.
+ */
+export class TimeGuide implements AxisGuide {
+  private readonly samples: AimSample[] = [];
+  private readonly strokes: Stroke[] = [];
+  private stroke: Stroke | undefined;
+  private phase: 'search' | 'measure' | 'comeBack' | 'hold' = 'search';
+  private asked: Turning = 1;
+  private searched = { right: false, left: false };
+  private approaches = 0;
+  private rest: Rest | undefined;
+  private action: Action = 'search';
+  private remainingDeg: number | null = null;
+  /** signed seconds of turning since the beginning: a rough position */
+  private travelS = 0;
+  private bestDbm = -Infinity;
+  private bestTravelS = 0;
+
+  constructor(private readonly plan: AxisPlan) {}
+
+  get advice(): Advice {
+    return {
+      action: this.action,
+      direction: ['hold', 'stop', 'lock', 'readAgain', 'done'].includes(this.action) ? 0 : this.asked,
+      remainingDeg: this.remainingDeg,
+      levelDbm: recentLevelDbm(this.samples, 0.8),
+      estimate: this.estimate(),
+    };
+  }
+
+  notch(): void {
+    // Without a scale there is nothing to tap.
+  }
+
+  locked(tS: number): void {
+    this.rest ??= new Rest(tS);
+    this.rest.lock(tS, this.samples);
+  }
+
+  points(): LobePoint[] {
+    const last = this.strokes.at(-1) ?? this.stroke;
+    const speed = this.plan.speedDegPerS;
+    return (last?.points ?? []).map((p) => ({ ...p, x: (p.x - (last?.fit?.x ?? 0)) * speed * (last?.direction ?? 1) }));
+  }
+
+  push(sample: AimSample): void {
+    const before = this.samples.at(-1);
+    this.samples.push(sample);
+    this.follow(sample, before);
+
+    const locked = this.rest?.afterLock(sample.tS, this.samples);
+    if (locked) {
+      this.action = locked;
+      if (locked === 'moved') this.restart();
+      return;
+    }
+    if (this.phase === 'hold') this.hold(sample.tS);
+    else if (!this.stroke || this.stroke.direction !== this.asked) return; // the hand has not turned round yet
+    else if (this.phase === 'search') this.search(sample.tS);
+    else if (this.phase === 'measure') this.measure(sample.tS);
+    else this.comeBack(sample.tS);
+  }
+
+  /** Cuts the samples into strokes by the direction the installer says he turns. */
+  private follow(sample: AimSample, before: AimSample | undefined): void {
+    if (sample.turning !== this.stroke?.direction) {
+      this.stroke = sample.turning ? { direction: sample.turning, startS: sample.tS, points: [] } : undefined;
+    }
+    if (before) this.travelS += sample.turning * (sample.tS - before.tS);
+    if (this.stroke && sample.rslDbm !== null) {
+      this.stroke.points.push({ x: sample.tS - this.stroke.startS, levelDbm: sample.rslDbm, pushedFrom: 0 });
+    }
+    const level = recentLevelDbm(this.samples, 0.6);
+    if (level !== null && level > this.bestDbm && this.samples.length > 5) {
+      this.bestDbm = level;
+      this.bestTravelS = this.travelS - 0.3 * sample.turning;
+    }
+  }
+
+  private search(tS: number): void {
+    const level = recentLevelDbm(this.samples, 0.5);
+    const width = this.widthS();
+    const pastS = (this.travelS - this.bestTravelS) * this.asked;
+    const travelledS = this.travelS * this.asked;
+    const fallen = pastS >= 0.75 * width && (level === null || level < this.bestDbm - flankDropDb);
+    const suspicious =
+      !this.plan.nearPeak &&
+      (this.bestDbm === -Infinity ||
+        (this.plan.expectedDbm !== null && this.bestDbm < this.plan.expectedDbm - suspiciousShortfallDb));
+    this.action = pastS > 0.35 * width ? 'past' : tS < 1 ? 'search' : 'rising';
+    if (!(fallen && (!suspicious || travelledS >= searchWidths * 1.2 * width)) && travelledS < 1.6 * searchWidths * width) return;
+
+    this.searched[this.asked > 0 ? 'right' : 'left'] = true;
+    this.endStroke();
+    if (this.searched.right && this.searched.left && this.bestDbm > -Infinity) this.phase = 'measure';
+  }
+
+  private measure(tS: number): void {
+    const stroke = this.stroke;
+    if (!stroke) return;
+    const seconds = tS - stroke.startS;
+    const fit = this.fitStroke(stroke);
+    const level = recentLevelDbm(this.samples, 0.5);
+    const past = fit ? seconds - fit.x : 0;
+    this.action = past > 0.3 * this.widthS() ? 'past' : 'rising';
+    const crossed = fit && past >= 0.8 * fit.width && (level === null || level < fit.peakDbm - flankDropDb);
+    if (!crossed && seconds < 4 * this.widthS()) return;
+    this.endStroke();
+    if (this.goodStrokes().length >= neededStrokes || this.strokes.length >= mostStrokes) this.startComingBack();
+  }
+
+  private startComingBack(): void {
+    this.phase = 'comeBack';
+    this.approaches++;
+    this.rest = undefined;
+  }
+
+  private comeBack(tS: number): void {
+    const stroke = this.stroke;
+    if (!stroke) return;
+    const seconds = tS - stroke.startS;
+    const peak = this.knownPeak();
+    const width = this.widthS();
+    const expectedS = this.returnSeconds();
+    const fit = fitLobe(
+      stroke.points,
+      { width, widthRelativeSd: 0.15, peakDbm: peak.dbm, peakSdDb: peak.sdDb, x: expectedS, xSd: 0.3 * expectedS + 0.3 },
+      expectedS,
+    );
+    const peakS = fit?.x ?? expectedS;
+    const remainingS = peakS - seconds;
+    this.remainingDeg = Math.max(0, (remainingS * this.plan.beamWidthDeg) / width);
+    this.action = 'comeBack';
+    if (remainingS > reactionS || seconds < 0.3 * expectedS) return;
+    this.action = 'stop';
+    this.phase = 'hold';
+    this.rest = new Rest(tS + reactionS);
+  }
+
+  private hold(tS: number): void {
+    this.action = 'hold';
+    if (!this.rest?.ripe(tS)) return;
+    const level = recentLevelDbm(this.samples, 2.2);
+    const shortDb = level === null ? Infinity : this.knownPeak().dbm - level;
+    if (shortDb > 2 && this.approaches < mostApproaches) {
+      // Too far off the peak to be fading alone: once more through the lobe and back.
+      this.restart();
+      return;
+    }
+    this.action = 'lock';
+  }
+
+  private restart(): void {
+    this.rest = undefined;
+    this.phase = 'measure';
+    this.stroke = undefined;
+    this.action = 'turnBack';
+    this.asked = -this.asked as Turning;
+    this.bestTravelS = this.travelS;
+  }
+
+  private endStroke(): void {
+    const stroke = this.stroke;
+    if (stroke) {
+      stroke.fit = this.fitStroke(stroke);
+      this.strokes.push(stroke);
+    }
+    this.asked = -this.asked as Turning;
+    this.action = 'turnBack';
+  }
+
+  private fitStroke(stroke: Stroke): LobeFit | undefined {
+    return fitLobe(stroke.points, { width: this.widthS(), widthRelativeSd: 0.35 });
+  }
+
+  /** Strokes that went through the whole lobe near the best level: those of a side lobe drop out. */
+  private goodStrokes(): (Stroke & { fit: LobeFit })[] {
+    const whole = this.strokes.filter(
+      (s): s is Stroke & { fit: LobeFit } => !!s.fit && s.fit.reachAbove > 0.4 && s.fit.reachBelow > 0.4,
+    );
+    const best = Math.max(...whole.map((s) => s.fit.peakDbm));
+    return whole.filter((s) => s.fit.peakDbm > best - 4);
+  }
+
+  /** Peak level from the whole strokes, weighted by what each knows. */
+  private knownPeak(): { dbm: number; sdDb: number } {
+    const good = this.goodStrokes();
+    if (!good.length) return { dbm: this.bestDbm, sdDb: 1.5 };
+    const dbm = good.reduce((sum, s) => sum + s.fit.peakDbm, 0) / good.length;
+    return { dbm, sdDb: 0.8 / Math.sqrt(good.length) };
+  }
+
+  /** Seconds between the 3 dB points at this installer's speed: as asked for, or as his strokes show. */
+  private widthS(): number {
+    const widths = this.goodStrokes().map((s) => s.fit.width);
+    const asked = this.plan.beamWidthDeg / this.plan.speedDegPerS;
+    return widths.length ? widths.reduce((sum, w) => sum + w, 0) / widths.length : asked;
+  }
+
+  /** Seconds from the turning point back to the peak, if this stroke is as fast as the one before. */
+  private returnSeconds(): number {
+    const last = this.strokes.at(-1);
+    const end = last?.points.at(-1)?.x;
+    return last?.fit && end !== undefined ? Math.max(0.5, end + reactionS - last.fit.x) : this.widthS();
+  }
+
+  private estimate(): PeakEstimate | null {
+    const good = this.goodStrokes();
+    if (!good.length) return null;
+    const degPerS = this.plan.beamWidthDeg / this.widthS();
+    return {
+      angleDeg: null,
+      peakDbm: this.knownPeak().dbm,
+      sdDeg: (Math.min(...good.map((s) => s.fit.xSd)) * degPerS) / Math.sqrt(good.length),
+      widthRatio: 1,
+      strokes: this.strokes.length,
+    };
+  }
+}

@@ -1,0 +1,152 @@
+import { fastestStep, rateSteps, type Model, type RateStep } from '../gear';
+import { slantRangeM, solveGeodesic, tiltDeg, type Position } from '../geodesy';
+import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
+import { eirpLimitDbm, needsRadarWatch } from '../spectrum';
+import { expectTcp, type DirectionExpectation } from '../throughput';
+import type { Protocol } from '../gear';
+import { Ledger, type LedgerLine } from './ledger';
+
+export type End = 'near' | 'far';
+export const ends: readonly End[] = ['near', 'far'];
+export const otherEnd = (end: End): End => (end === 'near' ? 'far' : 'near');
+
+/** One end of a link, as planned. */
+export interface EndPlan {
+  position: Position;
+  groundHeightM: number;
+  mountHeightM: number;
+  model: Model;
+  conductedDbm: number;
+  cableLossDb: number;
+}
+
+export interface LinkPlan {
+  near: EndPlan;
+  far: EndPlan;
+  centreMHz: number;
+  widthMHz: number;
+  protocol: Protocol;
+  country: string;
+}
+
+/** What is expected at one end. */
+export interface EndPrediction {
+  azimuthDeg: number;
+  tiltDeg: number;
+  antennaHeightAslM: number;
+  eirpDbm: number;
+  /** undefined where the channel is not allowed in the country */
+  eirpLimitDbm: number | undefined;
+  /** in front of this end's antenna, for the general public */
+  keepOutM: number;
+  /** the level received here, and how it came about, from the other end's transmitter */
+  rslDbm: number;
+  ledger: LedgerLine[];
+  noiseDbm: number;
+  snrDb: number;
+  /** above the sensitivity of the slowest step: how far the level may fade before the link drops */
+  marginDb: number;
+  overloaded: boolean;
+  step: RateStep | undefined;
+}
+
+export interface LinkPrediction {
+  distanceM: number;
+  slantRangeM: number;
+  fresnelMidRadiusM: number;
+  radarWatch: boolean;
+  near: EndPrediction;
+  far: EndPrediction;
+  /** TCP throughput with one direction loaded at a time, and with both loaded */
+  nearToFar: DirectionExpectation;
+  farToNear: DirectionExpectation;
+}
+
+/**
+ * Predicts a link in free space over a smooth Earth: geometry, levels and rates of both directions. Terrain and obstacles are
+ * not in it.
+ * @throws RangeError when both ends stand at the same position
+ */
+export function predictLink(plan: LinkPlan): LinkPrediction {
+  const line = solveGeodesic(plan.near.position, plan.far.position);
+  if (!(line.distanceM >= 1)) {
+    throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
+  }
+  const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
+  const rangeM = slantRangeM(heights.near, heights.far, line.distanceM);
+  const channel = { centreMHz: plan.centreMHz, widthMHz: plan.widthMHz };
+  const limitDbm = eirpLimitDbm(plan.country, channel);
+
+  const at = (end: End): EndPrediction => {
+    const here = plan[end];
+    const there = plan[otherEnd(end)];
+    const received = receive(there, here, rangeM, plan.centreMHz);
+    const noise = noiseDbm(plan.widthMHz, here.model.noiseFigureDb);
+    const slowest = rateSteps(here.model, plan.widthMHz)[0];
+    const eirpDbm = here.conductedDbm - here.cableLossDb + here.model.antennaGainDbi;
+    return {
+      azimuthDeg: end === 'near' ? line.azimuthDeg : line.reverseAzimuthDeg,
+      tiltDeg: tiltDeg(heights[end], heights[otherEnd(end)], line.distanceM),
+      antennaHeightAslM: heights[end],
+      eirpDbm,
+      eirpLimitDbm: limitDbm,
+      keepOutM: keepOutDistanceM(eirpDbm),
+      rslDbm: received.levelDbm,
+      ledger: received.lines,
+      noiseDbm: noise,
+      snrDb: received.levelDbm - noise,
+      marginDb: slowest ? received.levelDbm - slowest.sensitivityDbm : -Infinity,
+      overloaded: received.levelDbm > here.model.overloadDbm,
+      step: commonStep(there.model, here.model, plan.widthMHz, received.levelDbm),
+    };
+  };
+  const near = at('near');
+  const far = at('far');
+  const tcp = (from: End): DirectionExpectation => {
+    const [there, back] = from === 'near' ? [far, near] : [near, far];
+    return expectTcp({
+      phy: plan[from].model.phy,
+      protocol: plan.protocol,
+      phyRateMbps: there.step?.phyRateMbps ?? 0,
+      reversePhyRateMbps: back.step?.phyRateMbps ?? 0,
+      ethernetMbps: Math.min(plan.near.model.ethernetMbps, plan.far.model.ethernetMbps),
+    });
+  };
+  return {
+    distanceM: line.distanceM,
+    slantRangeM: rangeM,
+    fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.centreMHz),
+    radarWatch: needsRadarWatch(plan.country, channel),
+    near,
+    far,
+    nearToFar: tcp('near'),
+    farToNear: tcp('far'),
+  };
+}
+
+function antennaHeightM(end: EndPlan): number {
+  return end.groundHeightM + end.mountHeightM;
+}
+
+/** The ledger from the conducted power at one end to the received level at the other. */
+function receive(from: EndPlan, to: EndPlan, rangeM: number, frequencyMHz: number): Ledger {
+  const ledger = new Ledger('conducted', 'Conducted power', from.conductedDbm, 'plan')
+    .change('txCable', 'Cable loss, sending', -from.cableLossDb, 'plan')
+    .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
+    .mark('eirp', 'EIRP', 'sum')
+    .change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
+  if (frequencyMHz > 10_000 && frequencyMHz <= 63_000) {
+    ledger.change('oxygen', 'Oxygen', (-oxygenLossDbPerKm(frequencyMHz) * rangeM) / 1000, 'ITU-R P.676');
+  }
+  return ledger
+    .change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`)
+    .change('rxCable', 'Cable loss, receiving', -to.cableLossDb, 'plan')
+    .mark('rsl', 'Received level', 'sum');
+}
+
+/** The fastest step that the receiver reaches and the sender knows too. */
+function commonStep(sender: Model, receiver: Model, widthMHz: number, rslDbm: number): RateStep | undefined {
+  const reached = fastestStep(receiver, widthMHz, rslDbm);
+  const sent = fastestStep(sender, widthMHz, Infinity);
+  return reached && sent && sent.phyRateMbps < reached.phyRateMbps ? sent : reached;
+}

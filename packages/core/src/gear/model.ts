@@ -1,0 +1,71 @@
+import type { BeamWidth } from '../antenna';
+import { modulationName, phyRateMbps, type Phy } from '../radio';
+import type { PoeKind } from './poe';
+
+/** Bands that gear works in. `licensed` is full-duplex narrowband on a pair of frequencies. */
+export const bands = ['2.4GHz', '5GHz', '60GHz', 'licensed'] as const;
+export type Band = (typeof bands)[number];
+
+/** The air protocols a radio can speak. `slots` is a time-slot protocol with one master clock. */
+export const protocols = ['802.11', 'slots'] as const;
+export type Protocol = (typeof protocols)[number];
+
+/** Lowest level at which a receiver still decodes one MCS in one channel width. */
+export interface Sensitivity {
+  mcs: number;
+  widthMHz: number;
+  rslDbm: number;
+}
+
+/** A gear model's spec sheet. */
+export interface Model {
+  id: string;
+  maker: string;
+  name: string;
+  band: Band;
+  lowestMHz: number;
+  highestMHz: number;
+  phy: Phy;
+  streams: number;
+  protocols: Protocol[];
+  widthsMHz: number[];
+  leastConductedDbm: number;
+  mostConductedDbm: number;
+  antennaGainDbi: number;
+  beamWidth: BeamWidth;
+  noiseFigureDb: number;
+  sensitivities: Sensitivity[];
+  /** level above which the receiver distorts */
+  overloadDbm: number;
+  ethernetMbps: number;
+  poe: PoeKind;
+  /** whether the radio has an option that admits one station only */
+  hasPtpOnly: boolean;
+}
+
+/** One step of a model: its MCS with the level it needs and the rate it gives. */
+export interface RateStep {
+  mcs: number;
+  name: string;
+  sensitivityDbm: number;
+  phyRateMbps: number;
+}
+
+/** The steps a model offers in one width, weakest first; combinations that the standard excludes are left out. */
+export function rateSteps(model: Model, widthMHz: number): RateStep[] {
+  return model.sensitivities
+    .filter((s) => s.widthMHz === widthMHz)
+    .flatMap((s) => {
+      const rate = phyRateMbps(model.phy, s.mcs, widthMHz, model.streams);
+      if (rate === undefined) return [];
+      return [{ mcs: s.mcs, name: modulationName(model.phy, s.mcs), sensitivityDbm: s.rslDbm, phyRateMbps: rate }];
+    })
+    .sort((a, b) => a.sensitivityDbm - b.sensitivityDbm);
+}
+
+/** The fastest step whose sensitivity a level reaches, or undefined when it reaches none. */
+export function fastestStep(model: Model, widthMHz: number, rslDbm: number): RateStep | undefined {
+  return rateSteps(model, widthMHz)
+    .filter((step) => step.sensitivityDbm <= rslDbm)
+    .reduce<RateStep | undefined>((best, step) => (best && best.phyRateMbps >= step.phyRateMbps ? best : step), undefined);
+}

@@ -1,0 +1,3 @@
+export * from './coordinates';
+export * from './geodesic';
+export * from './tilt';

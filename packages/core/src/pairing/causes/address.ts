@@ -1,0 +1,88 @@
+import { addressValue, inSubnet, subnetRange } from '../../addressing';
+import type { Cause } from '../pair';
+
+const text = (sheet: { address: string; prefix: number }): string => `${sheet.address}/${sheet.prefix}`;
+
+export const sameAddress: Cause = {
+  cause: 'sameAddress',
+  severity: 'blocks',
+  find: ({ near, far }) =>
+    near.sheet.address === far.sheet.address
+      ? {
+          field: 'address',
+          nearValue: text(near.sheet),
+          farValue: text(far.sheet),
+          reason: 'Both radios have the same address; factory-new radios always do.',
+          mend: 'Give one of them another free address. Change one radio at a time.',
+        }
+      : undefined,
+};
+
+/** Each end must find the other inside its own subnet. */
+export const subnetDiffers: Cause = {
+  cause: 'subnetDiffers',
+  severity: 'blocks',
+  find: ({ near, far }) => {
+    const [a, b] = [near.sheet, far.sheet];
+    if (inSubnet(b.address, a) && inSubnet(a.address, b)) return undefined;
+    return {
+      field: 'address',
+      nearValue: text(a),
+      farValue: text(b),
+      reason: 'The addresses lie in different subnets: from one end the other cannot be reached.',
+      mend: `Use the site's subnet and mask at both ends.`,
+    };
+  },
+};
+
+/** The first and last address of a subnet name the subnet and everyone in it, so no radio can have them (RFC 1122). */
+export const addressUnusable: Cause = {
+  cause: 'addressUnusable',
+  severity: 'blocks',
+  find: ({ near, far }) => {
+    const reserved = (s: typeof near.sheet): boolean => {
+      const { first, last } = subnetRange(s);
+      return [first, last].includes(addressValue(s.address));
+    };
+    if (!reserved(near.sheet) && !reserved(far.sheet)) return undefined;
+    return {
+      field: 'address',
+      nearValue: text(near.sheet),
+      farValue: text(far.sheet),
+      reason: 'The first and the last address of a subnet are reserved and cannot belong to a radio.',
+      mend: 'Take a free address between them.',
+    };
+  },
+};
+
+export const maskDiffers: Cause = {
+  cause: 'maskDiffers',
+  severity: 'warns',
+  find: ({ near, far }) =>
+    near.sheet.prefix === far.sheet.prefix
+      ? undefined
+      : {
+          field: 'prefix',
+          nearValue: text(near.sheet),
+          farValue: text(far.sheet),
+          reason: 'The masks differ: some devices of the site will reach one radio and not the other.',
+          mend: `Use the site's mask at both ends.`,
+        },
+};
+
+export const gatewayOutside: Cause = {
+  cause: 'gatewayOutside',
+  severity: 'warns',
+  find: ({ near, far }) => {
+    const outside = [near.sheet, far.sheet].some((s) => s.gateway && !inSubnet(s.gateway, s));
+    return outside
+      ? {
+          field: 'gateway',
+          nearValue: near.sheet.gateway ?? 'none',
+          farValue: far.sheet.gateway ?? 'none',
+          reason: 'A gateway lies outside its own subnet, so that radio has no way out for time and updates.',
+          mend: `Use the site's router as gateway.`,
+        }
+      : undefined;
+  },
+};

@@ -1,0 +1,79 @@
+import { channelCentresMHz, channelFits, rulesFor } from '../../spectrum';
+import { apAndStation, type Cause, type PairingEnd } from '../pair';
+
+const describe = (end: PairingEnd): string =>
+  end.sheet.role === 'ap'
+    ? `sends on ${end.sheet.centreMHz} MHz`
+    : end.sheet.scanMHz.length
+      ? `listens on ${end.sheet.scanMHz.join(', ')} MHz`
+      : 'listens on all';
+
+/** Causes about channels concern unlicensed bands and need one access point and one station. */
+const channelled = (pair: Parameters<Cause['find']>[0]) => {
+  const roles = apAndStation(pair);
+  return roles && roles.ap.sheet.band !== 'licensed' ? roles : undefined;
+};
+
+export const channelNotScanned: Cause = {
+  cause: 'channelNotScanned',
+  severity: 'blocks',
+  find: (pair) => {
+    const roles = channelled(pair);
+    if (!roles) return undefined;
+    const { scanMHz } = roles.station.sheet;
+    if (!scanMHz.length || scanMHz.includes(roles.ap.sheet.centreMHz)) return undefined;
+    return {
+      field: 'scanMHz',
+      nearValue: describe(pair.near),
+      farValue: describe(pair.far),
+      reason: `The station's frequency list leaves out the access point's channel.`,
+      mend: `Add ${roles.ap.sheet.centreMHz} MHz to the station's list, or clear the list.`,
+    };
+  },
+};
+
+/** The country of one end does not allow the access point's channel: it will not send there, or the other will not listen. */
+export const channelNotAllowed: Cause = {
+  cause: 'channelNotAllowed',
+  severity: 'blocks',
+  find: (pair) => {
+    const roles = channelled(pair);
+    if (!roles) return undefined;
+    const { centreMHz, widthMHz } = roles.ap.sheet;
+    const refused = [roles.ap, roles.station].find(
+      (end) => !rulesFor(end.sheet.country, { centreMHz, widthMHz }).length,
+    );
+    if (!refused) return undefined;
+    return {
+      field: 'centreMHz',
+      nearValue: `${pair.near.sheet.country}, ${describe(pair.near)}`,
+      farValue: `${pair.far.sheet.country}, ${describe(pair.far)}`,
+      reason: `${centreMHz} MHz, ${widthMHz} MHz wide, is not allowed in ${refused.sheet.country}: that radio will not use it.`,
+      mend: 'Set the true country on both, then choose a channel that it allows.',
+    };
+  },
+};
+
+/** No such channel in the band at this width, or outside what one of the radios tunes to. */
+export const channelOutOfReach: Cause = {
+  cause: 'channelOutOfReach',
+  severity: 'blocks',
+  find: (pair) => {
+    const roles = channelled(pair);
+    if (!roles) return undefined;
+    const { band, centreMHz, widthMHz } = roles.ap.sheet;
+    const reached = [roles.ap, roles.station].every((end) =>
+      channelFits({ centreMHz, widthMHz }, end.model.lowestMHz, end.model.highestMHz),
+    );
+    if (reached && channelCentresMHz(band, widthMHz).includes(centreMHz)) return undefined;
+    return {
+      field: 'centreMHz',
+      nearValue: describe(pair.near),
+      farValue: describe(pair.far),
+      reason: reached
+        ? `There is no ${widthMHz} MHz channel centred on ${centreMHz} MHz.`
+        : `${centreMHz} MHz lies outside what one of the radios tunes to.`,
+      mend: 'Choose a channel from the list of the plan.',
+    };
+  },
+};

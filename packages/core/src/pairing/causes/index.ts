@@ -1,0 +1,46 @@
+import type { Cause } from '../pair';
+import { addressUnusable, gatewayOutside, maskDiffers, sameAddress, subnetDiffers } from './address';
+import { countryDiffers, firmwareDiffers, sameDeviceName, weakPassphrase } from './advice';
+import { band, bandOfModel } from './band';
+import { bothAp } from './bothAp';
+import { bothStation } from './bothStation';
+import { bridgeMode } from './bridgeMode';
+import { channelNotAllowed, channelNotScanned, channelOutOfReach } from './channel';
+import { frequencyPair } from './frequencyPair';
+import { networkName, networkNameCase } from './networkName';
+import { protocol, protocolOfModel } from './protocol';
+import { ptpOnlyDiffers, ptpOnlySecondStation } from './ptpOnly';
+import { passphrase, securityKind } from './security';
+import { width, widthOfModel } from './width';
+
+/** Every cause, in the order in which an installer would check them. */
+export const causes: readonly Cause[] = [
+  bothAp,
+  bothStation,
+  networkName,
+  networkNameCase,
+  securityKind,
+  passphrase,
+  band,
+  bandOfModel,
+  channelOutOfReach,
+  channelNotAllowed,
+  channelNotScanned,
+  width,
+  widthOfModel,
+  protocol,
+  protocolOfModel,
+  ptpOnlySecondStation,
+  ptpOnlyDiffers,
+  frequencyPair,
+  bridgeMode,
+  sameAddress,
+  subnetDiffers,
+  addressUnusable,
+  maskDiffers,
+  gatewayOutside,
+  weakPassphrase,
+  sameDeviceName,
+  firmwareDiffers,
+  countryDiffers,
+];

@@ -1,0 +1,38 @@
+import type { Cause } from '../pair';
+
+export const securityKind: Cause = {
+  cause: 'securityKind',
+  severity: 'blocks',
+  find: ({ near, far }) =>
+    near.sheet.security !== far.sheet.security
+      ? {
+          field: 'security',
+          nearValue: near.sheet.security,
+          farValue: far.sheet.security,
+          reason: 'The ends ask for different kinds of security.',
+          mend: 'Set both to wpa2-psk, or both to wpa3-sae where both can.',
+        }
+      : undefined,
+};
+
+/** The values are never shown: a finding may be printed or sent. */
+export const passphrase: Cause = {
+  cause: 'passphrase',
+  severity: 'blocks',
+  find: ({ near, far }) => {
+    const { security } = near.sheet;
+    const [a, b] = [near.sheet.passphrase ?? '', far.sheet.passphrase ?? ''];
+    if (security === 'open' || security !== far.sheet.security || (a === b && a !== '')) return undefined;
+    const describe = (text: string): string => (text ? `${text.length} characters` : 'missing');
+    const caseOnly = a.toLowerCase() === b.toLowerCase() && a !== '';
+    return {
+      field: 'passphrase',
+      nearValue: describe(a),
+      farValue: describe(b),
+      reason: caseOnly
+        ? 'The passphrases differ only by capital letters: the station is heard and refused.'
+        : 'The passphrases are not the same: the station is heard and refused.',
+      mend: 'Copy the passphrase from one end to the other.',
+    };
+  },
+};

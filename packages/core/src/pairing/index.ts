@@ -1,0 +1,5 @@
+export * from './sheet';
+export * from './pair';
+export * from './check';
+export * from './proposal';
+export * from './passphrase';

@@ -1,0 +1,43 @@
+import type { End } from '../budget';
+import type { Model } from '../gear';
+import type { Sheet } from './sheet';
+
+/** One radio as the check sees it: its settings, its model, and how many stations it already serves. */
+export interface PairingEnd {
+  sheet: Sheet;
+  model: Model;
+  /** stations other than this link's, on an access point */
+  otherStations: number;
+}
+
+export interface Pair {
+  near: PairingEnd;
+  far: PairingEnd;
+}
+
+/** Why two radios will not become one link, or what is unwise about them. */
+export interface Finding {
+  cause: string;
+  severity: 'blocks' | 'warns';
+  /** the setting to look at */
+  field: keyof Sheet;
+  nearValue: string;
+  farValue: string;
+  reason: string;
+  mend: string;
+}
+
+/** One cause: a small file in causes/ with the condition and its words. */
+export interface Cause {
+  cause: string;
+  severity: Finding['severity'];
+  find(pair: Pair): Omit<Finding, 'cause' | 'severity'> | undefined;
+}
+
+/** The end that is access point and the one that is station, where there is one of each. */
+export function apAndStation(pair: Pair): { ap: PairingEnd; station: PairingEnd; apEnd: End } | undefined {
+  if (pair.near.sheet.role === pair.far.sheet.role) return undefined;
+  return pair.near.sheet.role === 'ap'
+    ? { ap: pair.near, station: pair.far, apEnd: 'near' }
+    : { ap: pair.far, station: pair.near, apEnd: 'far' };
+}

@@ -1,0 +1,38 @@
+import type { Band, Protocol } from '../gear';
+
+export const roles = ['ap', 'station'] as const;
+export type Role = (typeof roles)[number];
+
+export const securities = ['open', 'wpa2-psk', 'wpa3-sae'] as const;
+export type Security = (typeof securities)[number];
+
+/** The settings of one radio, as they stand in its configuration. */
+export interface Sheet {
+  role: Role;
+  networkName: string;
+  security: Security;
+  passphrase: string | null;
+  band: Band;
+  /** the access point's channel; a station follows what it hears. Licensed pairs use txMHz and rxMHz instead */
+  centreMHz: number;
+  /** centres a station listens on; empty: every channel its country allows */
+  scanMHz: number[];
+  widthMHz: number;
+  /** a station that takes over the access point's width as far as its model can */
+  followsWidth: boolean;
+  protocol: Protocol;
+  /** admits one station only */
+  ptpOnly: boolean;
+  /** carries Ethernet frames through unchanged; off, the radio routes */
+  bridge: boolean;
+  conductedDbm: number;
+  country: string;
+  address: string;
+  prefix: number;
+  gateway: string | null;
+  deviceName: string;
+  firmware: string;
+  /** full-duplex pairs: what this end sends and hears on */
+  txMHz: number | null;
+  rxMHz: number | null;
+}

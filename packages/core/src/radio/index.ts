@@ -1,0 +1,2 @@
+export * from './modulation';
+export * from './rate';

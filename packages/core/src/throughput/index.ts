@@ -1,0 +1,2 @@
+export * from './expectation';
+export * from './ethernet';
