@@ -3,7 +3,7 @@ import { ends as bothEnds, type End } from '../budget';
 import type { Advice, PeakEstimate } from './advice';
 import { AngleGuide } from './angleGuide';
 import { PhoneTrack, ScaleTrack } from './angleTrack';
-import { sweepSeconds, type AxisGuide } from './guide';
+import { isSuspicious, sweepSeconds, type AxisGuide } from './guide';
 import type { LobePoint } from './lobeFit';
 import type { AngleSource, MountAxis, Reading, Turning } from './reading';
 import { TimeGuide } from './timeGuide';
@@ -42,6 +42,8 @@ export interface AimStep {
   outcome: PeakEstimate | null;
   /** left as it was, by eye */
   byEye: boolean;
+  /** levels over position along this axis, once it is done */
+  points: LobePoint[];
 }
 
 /** Noise of a phone's angle sensor, one standard deviation (common practice, no source). */
@@ -61,7 +63,7 @@ export class AimGuide {
 
   constructor(private readonly plan: AimPlan) {
     const ends = plan.ends ?? bothEnds;
-    const step = (end: End, axis: MountAxis): AimStep => ({ end, axis, again: false, outcome: null, byEye: false });
+    const step = (end: End, axis: MountAxis): AimStep => ({ end, axis, again: false, outcome: null, byEye: false, points: [] });
     this.queue =
       plan.order === 'endByEnd'
         ? ends.flatMap((end) => [step(end, 'azimuth'), step(end, 'tilt')])
@@ -109,14 +111,23 @@ export class AimGuide {
     if (!step) return;
     const outcome = this.guide?.advice.estimate ?? null;
     this.lastEstimate = outcome;
-    this.done.push({ ...step, outcome, byEye });
-    const before = this.done.filter((s) => s.end === step.end && s.axis !== step.axis).at(-1);
-    const rounds = this.done.filter((s) => s.end === step.end).length;
-    const gained = before?.outcome && outcome && outcome.peakDbm - before.outcome.peakDbm > gainDb;
-    if (gained && rounds < 2 * mostRounds) {
-      this.queue.unshift({ end: step.end, axis: before.axis, again: true, outcome: null, byEye: false });
-    }
+    this.done.push({ ...step, outcome, byEye, points: this.points() });
+    this.lookAgain(step, outcome);
     this.open();
+  }
+
+  /**
+   * Queues the end's other axis once more where this one gained much, since its best may have moved; or where both are done and the level
+   * is still so weak that the search went through side lobes only.
+   */
+  private lookAgain(step: AimStep, outcome: PeakEstimate | null): void {
+    const here = this.done.filter((s) => s.end === step.end);
+    const before = here.filter((s) => s.axis !== step.axis).at(-1);
+    if (!before || here.length >= 2 * mostRounds || this.queue.some((s) => s.end === step.end)) return;
+    const gained = outcome && (!before.outcome || outcome.peakDbm - before.outcome.peakDbm > gainDb);
+    const weak = isSuspicious(outcome?.peakDbm ?? -Infinity, this.plan[step.end].expectedDbm);
+    if (!gained && !(weak && here.length < 4)) return;
+    this.queue.unshift({ end: step.end, axis: before.axis, again: !weak, outcome: null, byEye: false, points: [] });
   }
 
   private open(): void {

@@ -1,9 +1,10 @@
 import type { Action, Advice, PeakEstimate } from './advice';
 import type { AngleTrack } from './angleTrack';
-import { reactionS, recentLevelDbm, searchWidths, suspiciousShortfallDb, type AxisGuide, type AxisPlan } from './guide';
+import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, type AxisPlan } from './guide';
 import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
 import type { AimSample, Turning } from './reading';
 import { Rest } from './rest';
+import { mirrorCentre } from './symmetry';
 
 /** The peak is good enough when its uncertainty costs a few hundredths of a decibel: 12 x 0.05^2 = 0.03 dB. */
 const targetSdWidths = 0.05;
@@ -28,6 +29,8 @@ export class AngleGuide implements AxisGuide {
   private fit: LobeFit | undefined;
   private rest: Rest | undefined;
   private startDeg: number | undefined;
+  /** a rough direction, where the axis met side lobes or scatter only */
+  private coarseDeg: number | null = null;
   private action: Action = 'search';
   private remainingDeg: number | null = null;
 
@@ -82,6 +85,7 @@ export class AngleGuide implements AxisGuide {
   }
 
   private search(angleDeg: number): void {
+    if (this.samples.length % 3) return; // a third of a second changes nothing, and looking over all points costs
     const points = this.points();
     const bestDeg = smoothedMaximumX(points, this.plan.beamWidthDeg);
     const level = recentLevelDbm(this.samples, 0.5);
@@ -89,12 +93,12 @@ export class AngleGuide implements AxisGuide {
     const width = this.plan.beamWidthDeg;
     const past = bestDeg === undefined ? 0 : (angleDeg - bestDeg) * this.direction;
     const travelled = (angleDeg - (this.startDeg ?? angleDeg)) * this.direction;
-    const fallen = bestDeg !== undefined && past >= flankWidths * width && (level === null || level < bestDbm - flankDropDb);
-    const suspicious =
-      !this.plan.nearPeak &&
-      (bestDeg === undefined || (this.plan.expectedDbm !== null && bestDbm < this.plan.expectedDbm - suspiciousShortfallDb));
+    const fallen = level === null || level < bestDbm - flankDropDb;
+    const suspicious = !this.plan.nearPeak && isSuspicious(bestDbm, this.plan.expectedDbm);
     this.action = level === null || past < 0.35 * width ? (this.samples.length < 8 ? 'search' : 'rising') : 'past';
-    if (!(fallen && (!suspicious || travelled >= searchWidths * width)) && travelled < 1.3 * searchWidths * width) return;
+    const seenEnough = suspicious ? travelled >= searchWidths * width : fallen;
+    const nothing = travelled >= 1.5 * searchWidths * width;
+    if (!nothing && (past < flankWidths * width || !seenEnough)) return;
 
     this.searched[this.direction > 0 ? 'right' : 'left'] = true;
     if (this.searched.right && this.searched.left) {
@@ -104,11 +108,26 @@ export class AngleGuide implements AxisGuide {
         return reach >= 0.8 * flankWidths * width;
       };
       if (bestDeg === undefined || (seen(1) && seen(-1))) {
-        this.evaluate();
+        this.coarseDeg = suspicious ? this.coarseDirection(points) : null;
+        if (this.coarseDeg === null) this.evaluate();
+        else this.startComingBack();
         return;
       }
     }
     this.reverse();
+  }
+
+  /**
+   * Where to leave an axis that met nothing strong: in the middle of what it met, or where the installer began. Null where the lobe it
+   * met is a main lobe after all, only weak.
+   */
+  private coarseDirection(points: readonly LobePoint[]): number | null {
+    const width = this.plan.beamWidthDeg;
+    const centre = mirrorCentre(points, width);
+    const fit = fitLobe(points, { width, widthRelativeSd: 0.6 });
+    const mainShape = fit && fit.width > 0.8 * width && fit.width < 1.5 * width && fit.effectivePoints > 4;
+    if (mainShape && centre !== undefined && Math.abs(fit.x - centre) < 0.35 * width) return null;
+    return centre ?? this.startDeg ?? 0;
   }
 
   /** Decides between another stroke through the lobe and coming back. */
@@ -157,6 +176,7 @@ export class AngleGuide implements AxisGuide {
     this.action = 'stop';
     this.phase = 'hold';
     this.rest = new Rest(sample.tS + reactionS);
+    this.track.stopAt(sample.tS + reactionS);
   }
 
   private hold(tS: number): void {
@@ -164,7 +184,8 @@ export class AngleGuide implements AxisGuide {
     if (!this.rest?.ripe(tS)) return;
     const offDeg = this.targetDeg(this.direction) - this.track.restDeg(2);
     this.remainingDeg = Math.abs(offDeg);
-    if (Math.abs(offDeg) > closeWidths * this.plan.beamWidthDeg && this.nudges < mostNudges) {
+    const closeDeg = Math.max(closeWidths * this.plan.beamWidthDeg, this.track.resolutionDeg);
+    if (Math.abs(offDeg) > closeDeg && this.nudges < mostNudges) {
       this.nudges++;
       this.phase = 'comeBack';
       this.rest = undefined;
@@ -177,6 +198,7 @@ export class AngleGuide implements AxisGuide {
 
   /** Reading of the angle scale at the peak when the mount is pushed in this direction. */
   private targetDeg(direction: Turning): number {
+    if (this.coarseDeg !== null) return this.coarseDeg;
     return (this.fit?.x ?? this.startDeg ?? 0) + (this.fit?.halfPlay ?? 0) * direction;
   }
 
@@ -191,7 +213,7 @@ export class AngleGuide implements AxisGuide {
   }
 
   private estimate(): PeakEstimate | null {
-    const fit = this.fit;
+    const fit = this.coarseDeg === null ? this.fit : undefined;
     return fit
       ? {
           angleDeg: fit.x,

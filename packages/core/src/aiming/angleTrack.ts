@@ -6,8 +6,12 @@ export interface AngleTrack {
   notch(tS: number, direction: Turning): void;
   /** position now and speed, degrees and degrees per second */
   now(): { angleDeg: number; speedDegPerS: number };
+  /** the hand stands still from this moment on */
+  stopAt(tS: number): void;
   /** mean position over the last seconds, for a mount at rest */
   restDeg(seconds: number): number;
+  /** smallest difference of position that this track can tell at rest */
+  readonly resolutionDeg: number;
   /** positions of all samples so far, smoothed with what came after them too */
   smoothedDeg(): number[];
   /** which side the mount was pushed from at each sample, where play stands between this scale and the antenna */
@@ -19,6 +23,7 @@ export interface AngleTrack {
  * filter, the past from a centred mean, which does not lag.
  */
 export class PhoneTrack implements AngleTrack {
+  readonly resolutionDeg = 0;
   private readonly raw: number[] = [];
   private readonly times: number[] = [];
   private readonly push1: Turning[] = [];
@@ -61,6 +66,10 @@ export class PhoneTrack implements AngleTrack {
     // A phone needs no taps.
   }
 
+  stopAt(): void {
+    // A phone sees for itself that the hand stands still.
+  }
+
   now(): { angleDeg: number; speedDegPerS: number } {
     return { angleDeg: this.state.x, speedDegPerS: this.state.v };
   }
@@ -93,7 +102,17 @@ export class ScaleTrack implements AngleTrack {
   private lastTurning: Turning = 0;
   private lastTap: Turning = 0;
 
+  private stoppedS: number | null = null;
+
   constructor(private readonly notchDeg: number) {}
+
+  get resolutionDeg(): number {
+    return this.notchDeg;
+  }
+
+  stopAt(tS: number): void {
+    this.stoppedS = tS;
+  }
 
   push(tS: number, _phoneDeg: number | null, turning: Turning): void {
     if (!this.taps.length) this.taps.push({ tS, angleDeg: 0 });
@@ -106,13 +125,14 @@ export class ScaleTrack implements AngleTrack {
     // After turning round, the first notch that passes is the one that passed last.
     const sameNotch = this.lastTap !== 0 && direction !== this.lastTap;
     this.lastTap = direction;
+    this.stoppedS = null;
     this.taps.push({ tS, angleDeg: (this.taps.at(-1)?.angleDeg ?? 0) + (sameNotch ? 0 : direction * this.notchDeg) });
   }
 
   now(): { angleDeg: number; speedDegPerS: number } {
     const [before, last] = [this.taps.at(-2), this.taps.at(-1)];
     if (!last) return { angleDeg: 0, speedDegPerS: 0 };
-    const tS = this.times.at(-1) ?? last.tS;
+    const tS = Math.min(this.times.at(-1) ?? last.tS, this.stoppedS ?? Infinity);
     const speed = before && last.tS > before.tS ? (last.angleDeg - before.angleDeg) / (last.tS - before.tS) : 0;
     const ahead = speed * Math.max(0, tS - last.tS);
     const most = 0.9 * this.notchDeg; // the next notch has not passed yet

@@ -30,7 +30,12 @@ export const sweepSeconds = 6;
 export const reactionS = 0.3;
 
 /** A first maximum this far under the prediction may be a side lobe: look further before believing it. */
-export const suspiciousShortfallDb = 8;
+const suspiciousShortfallDb = 8;
+
+/** Whether a level is so far under the prediction that it may come from a side lobe. */
+export function isSuspicious(levelDbm: number, expectedDbm: number | null): boolean {
+  return levelDbm === -Infinity || (expectedDbm !== null && levelDbm < expectedDbm - suspiciousShortfallDb);
+}
 
 /** Starts lie within three beam widths of the peak; a little more is searched. */
 export const searchWidths = 3.4;

@@ -3,6 +3,7 @@ export * from './aimGuide';
 export * from './angleGuide';
 export * from './diagnosis';
 export * from './eye';
+export * from './guide';
 export * from './lobeFit';
 export * from './reading';
 export * from './timeGuide';

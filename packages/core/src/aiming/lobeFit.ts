@@ -1,4 +1,5 @@
 import { Matrix, inverse } from 'ml-matrix';
+import { apertureLossDb, apertureSlopeDb } from '../antenna';
 
 /** One point of a lobe: position x (degrees or seconds), level, and the side the mount was pushed from (for play). */
 export interface LobePoint {
@@ -39,12 +40,12 @@ export interface LobeFit {
   reachAbove: number;
 }
 
-/** The lobe is taken as a parabola in dB only this far from its peak, in widths (7.7 dB down). */
+/** The lobe shape holds this far from its peak, in widths (8.3 dB down). */
 const windowWidths = 0.8;
 const huberDb = 2.5;
 
 /**
- * Fits L0 - 12 ((x - x0 - h s) / w)^2, the main-lobe shape of ITU-R F.1336, by iteratively reweighted Gauss-Newton: Huber weights
+ * Fits a main lobe, L0 - loss((x - x0 - h s) / w) with the loss of an evenly lit aperture, by iteratively reweighted Gauss-Newton: Huber weights
  * against outliers (Huber 1964), priors on width, play and peak as extra observations, and a window that follows the peak so that flanks
  * and side lobes do not pull.
  * @returns undefined where there are too few points to say anything
@@ -78,10 +79,10 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
     };
     for (const p of inside) {
       const u = (p.x - x0 - halfPlay * p.pushedFrom) / width;
-      const residual = p.levelDbm - (peak - 12 * u * u);
-      const slope = (24 * u) / width;
+      const residual = p.levelDbm - (peak - apertureLossDb(u));
+      const slope = apertureSlopeDb(u) / width;
       const weight = (Math.abs(residual) <= huberDb ? 1 : huberDb / Math.abs(residual)) / noiseDb ** 2;
-      add([1, slope, 24 * u * u, slope * p.pushedFrom], residual, weight);
+      add([1, slope, apertureSlopeDb(u) * u, slope * p.pushedFrom], residual, weight);
     }
     add([0, 0, 1, 0], Math.log(prior.width / width), prior.widthRelativeSd ** -2);
     add([0, 0, 0, 1], -halfPlay, playSd ** -2);
@@ -100,7 +101,7 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
   }
   if (!covariance) return undefined;
 
-  const residuals = inside.map((p) => p.levelDbm - (peak - 12 * ((p.x - x0 - halfPlay * p.pushedFrom) / width) ** 2));
+  const residuals = inside.map((p) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)));
   const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
   // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
   const r = clamp(lagOneCorrelation(residuals), 0.95);

@@ -1,8 +1,9 @@
 import type { Action, Advice, PeakEstimate } from './advice';
-import { reactionS, recentLevelDbm, searchWidths, suspiciousShortfallDb, type AxisGuide, type AxisPlan } from './guide';
+import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, type AxisPlan } from './guide';
 import { fitLobe, type LobeFit, type LobePoint } from './lobeFit';
 import type { AimSample, Turning } from './reading';
 import { Rest } from './rest';
+import { mirrorCentre } from './symmetry';
 
 /** One turn in one direction, at about one speed. */
 interface Stroke {
@@ -14,6 +15,10 @@ interface Stroke {
 }
 
 const flankDropDb = 6;
+/** A lobe so much weaker than the best one is another lobe. */
+const sameLobeDb = 5;
+/** Strokes by hand are this much slower than asked at worst. */
+const speedSlack = 1.2;
 const neededStrokes = 3;
 const mostStrokes = 9;
 const mostApproaches = 3;
@@ -31,6 +36,8 @@ export class TimeGuide implements AxisGuide {
   private asked: Turning = 1;
   private searched = { right: false, left: false };
   private approaches = 0;
+  /** seconds of turning back to a rough direction, where the axis met side lobes or scatter only */
+  private coarseS: number | null = null;
   private rest: Rest | undefined;
   private action: Action = 'search';
   private remainingDeg: number | null = null;
@@ -105,28 +112,48 @@ export class TimeGuide implements AxisGuide {
     const width = this.widthS();
     const pastS = (this.travelS - this.bestTravelS) * this.asked;
     const travelledS = this.travelS * this.asked;
-    const fallen = pastS >= 0.75 * width && (level === null || level < this.bestDbm - flankDropDb);
-    const suspicious =
-      !this.plan.nearPeak &&
-      (this.bestDbm === -Infinity ||
-        (this.plan.expectedDbm !== null && this.bestDbm < this.plan.expectedDbm - suspiciousShortfallDb));
+    const fallen = level === null || level < this.bestDbm - flankDropDb;
+    const suspicious = !this.plan.nearPeak && isSuspicious(this.bestDbm, this.plan.expectedDbm);
     this.action = pastS > 0.35 * width ? 'past' : tS < 1 ? 'search' : 'rising';
-    if (!(fallen && (!suspicious || travelledS >= searchWidths * 1.2 * width)) && travelledS < 1.6 * searchWidths * width) return;
+    const seenEnough = suspicious ? travelledS >= searchWidths * speedSlack * width : fallen;
+    const nothing = travelledS >= 1.5 * searchWidths * speedSlack * width;
+    if (!nothing && (pastS < 0.75 * width || !seenEnough)) return;
 
     this.searched[this.asked > 0 ? 'right' : 'left'] = true;
     this.endStroke();
-    if (this.searched.right && this.searched.left && this.bestDbm > -Infinity) this.phase = 'measure';
+    if (!this.searched.right || !this.searched.left) return;
+    if (suspicious) {
+      this.coarseS = this.coarseSeconds();
+      if (this.coarseS !== null) return this.startComingBack();
+    }
+    this.phase = 'measure';
+  }
+
+  /**
+   * Seconds to come back when the search met nothing strong: to the middle of what the last, full stroke met, or to where the installer
+   * began. Null where the lobe it met is a main lobe after all, only weak.
+   */
+  private coarseSeconds(): number | null {
+    const last = this.strokes.at(-1);
+    const endS = last?.points.at(-1)?.x ?? 0;
+    const width = this.plan.beamWidthDeg / this.plan.speedDegPerS;
+    const centre = mirrorCentre(last?.points ?? [], width);
+    const fit = last && fitLobe(last.points, { width, widthRelativeSd: 0.6 });
+    const mainShape = fit && fit.width > 0.7 * width && fit.width < 1.8 * width && fit.effectivePoints > 4;
+    if (mainShape && centre !== undefined && Math.abs(fit.x - centre) < 0.4 * width) return null;
+    return Math.max(0.5, centre === undefined ? this.travelS * -this.asked : endS - centre);
   }
 
   private measure(tS: number): void {
     const stroke = this.stroke;
-    if (!stroke) return;
+    if (!stroke || stroke.points.length % 3) return;
     const seconds = tS - stroke.startS;
     const fit = this.fitStroke(stroke);
     const level = recentLevelDbm(this.samples, 0.5);
     const past = fit ? seconds - fit.x : 0;
     this.action = past > 0.3 * this.widthS() ? 'past' : 'rising';
-    const crossed = fit && past >= 0.8 * fit.width && (level === null || level < fit.peakDbm - flankDropDb);
+    const strong = fit && fit.peakDbm > this.bestDbm - sameLobeDb;
+    const crossed = strong && past >= 0.8 * fit.width && (level === null || level < fit.peakDbm - flankDropDb);
     if (!crossed && seconds < 4 * this.widthS()) return;
     this.endStroke();
     if (this.goodStrokes().length >= neededStrokes || this.strokes.length >= mostStrokes) this.startComingBack();
@@ -142,6 +169,12 @@ export class TimeGuide implements AxisGuide {
     const stroke = this.stroke;
     if (!stroke) return;
     const seconds = tS - stroke.startS;
+    if (this.coarseS !== null) {
+      this.remainingDeg = Math.max(0, (this.coarseS - seconds) * this.plan.speedDegPerS);
+      this.action = 'comeBack';
+      if (seconds >= this.coarseS) this.stop(tS);
+      return;
+    }
     const peak = this.knownPeak();
     const width = this.widthS();
     const expectedS = this.returnSeconds();
@@ -155,6 +188,10 @@ export class TimeGuide implements AxisGuide {
     this.remainingDeg = Math.max(0, (remainingS * this.plan.beamWidthDeg) / width);
     this.action = 'comeBack';
     if (remainingS > reactionS || seconds < 0.3 * expectedS) return;
+    this.stop(tS);
+  }
+
+  private stop(tS: number): void {
     this.action = 'stop';
     this.phase = 'hold';
     this.rest = new Rest(tS + reactionS);
@@ -165,7 +202,7 @@ export class TimeGuide implements AxisGuide {
     if (!this.rest?.ripe(tS)) return;
     const level = recentLevelDbm(this.samples, 2.2);
     const shortDb = level === null ? Infinity : this.knownPeak().dbm - level;
-    if (shortDb > 2 && this.approaches < mostApproaches) {
+    if (this.coarseS === null && shortDb > 2 && this.approaches < mostApproaches) {
       // Too far off the peak to be fading alone: once more through the lobe and back.
       this.restart();
       return;
@@ -202,7 +239,7 @@ export class TimeGuide implements AxisGuide {
       (s): s is Stroke & { fit: LobeFit } => !!s.fit && s.fit.reachAbove > 0.4 && s.fit.reachBelow > 0.4,
     );
     const best = Math.max(...whole.map((s) => s.fit.peakDbm));
-    return whole.filter((s) => s.fit.peakDbm > best - 4);
+    return whole.filter((s) => s.fit.peakDbm > best - sameLobeDb);
   }
 
   /** Peak level from the whole strokes, weighted by what each knows. */
@@ -229,7 +266,7 @@ export class TimeGuide implements AxisGuide {
 
   private estimate(): PeakEstimate | null {
     const good = this.goodStrokes();
-    if (!good.length) return null;
+    if (!good.length || this.coarseS !== null) return null;
     const degPerS = this.plan.beamWidthDeg / this.widthS();
     return {
       angleDeg: null,

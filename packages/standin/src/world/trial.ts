@@ -1,4 +1,4 @@
-import { AimGuide, sweepSeconds, type AimStep, type AngleSource, type LobePoint, type MountAxis } from '@kivram/core';
+import { AimGuide, sweepSeconds, type AimStep, type AngleSource, type MountAxis } from '@kivram/core';
 import { Random } from '../random';
 import { AimWorld, usualConditions, type WorldConditions, type WorldEnd } from './aimWorld';
 import { Hands } from './hands';
@@ -12,8 +12,9 @@ export interface TrialSetup {
   notchDeg: number;
   playDeg: number;
   conditions?: Partial<WorldConditions>;
-  /** start within so many beam widths of the peak, any direction */
+  /** start within so many beam widths of the peak: in any direction, or mostly sideways with the tilt set by a level */
   startWidths: number;
+  levelled?: boolean;
 }
 
 export interface TrialResult {
@@ -23,23 +24,22 @@ export interface TrialResult {
   steps: AimStep[];
   expectedDbm: number;
   finished: boolean;
-  /** levels over position of the last axis looked at */
-  points: LobePoint[];
 }
 
 const dtS = 0.1;
 const alignedDbm = -48;
-const longestS = 900;
+const longestS = 600;
 
 export function trialWorld(setup: TrialSetup, seed: number): { world: AimWorld; random: Random } {
   const random = new Random(seed);
   const radius = setup.startWidths * setup.beamDeg * random.uniform();
   const around = random.between(0, 2 * Math.PI);
+  const startTiltDeg = setup.levelled ? setup.beamDeg * random.between(-1, 1) : radius * Math.sin(around);
   const end: WorldEnd = {
     aperture: setup.aperture,
     beam: { azimuthDeg: setup.beamDeg, elevationDeg: setup.beamDeg },
-    startAzimuthDeg: radius * Math.cos(around),
-    startTiltDeg: radius * Math.sin(around),
+    startAzimuthDeg: setup.levelled ? radius * Math.sign(Math.cos(around)) : radius * Math.cos(around),
+    startTiltDeg,
     playDeg: setup.playDeg,
     alignedDbm,
     floorDbm: -92,
@@ -57,7 +57,6 @@ export function runTrial(setup: TrialSetup, seed: number): TrialResult {
   const guide = new AimGuide({ near: aim, far: aim, order: 'endByEnd', ends: ['near'] });
   const hands = new Hands(world, 'near', random, setup.source, setup.notchDeg);
   let axis: MountAxis = 'azimuth';
-  let points: LobePoint[] = [];
   let tS = 0;
   for (; tS < longestS && !guide.finished; tS += dtS) {
     const step = guide.step;
@@ -72,7 +71,6 @@ export function runTrial(setup: TrialSetup, seed: number): TrialResult {
       guide.mark({ kind: 'locked', tS });
     }
     world.step(dtS);
-    points = guide.points();
     guide.push({ ...world.read('near'), tS });
   }
   return {
@@ -82,35 +80,32 @@ export function runTrial(setup: TrialSetup, seed: number): TrialResult {
     steps: guide.done,
     expectedDbm: alignedDbm,
     finished: guide.finished,
-    points,
   };
 }
 
-/** The habit: one sweep past what looks like a maximum on each axis, then back until the highest reading seen shows again. */
+/** The habit: all the way out on both sides while watching the figure, then back until the highest one seen shows again. */
 export function runHabit(setup: TrialSetup, seed: number): { lossDb: number; turns: number } {
   const { world, random } = trialWorld(setup, seed);
   const speed = setup.beamDeg / sweepSeconds;
+  const sweepDeg = (setup.startWidths + 0.5) * setup.beamDeg;
   let turns = 0;
   for (const axis of ['azimuth', 'tilt'] as const) {
     let best = -Infinity;
-    let direction = 1;
-    const sweep = (stop: (level: number | null) => boolean, longestS: number): void => {
+    const sweep = (byDeg: number, enough: (level: number) => boolean): void => {
       turns++;
-      for (let t = 0; t < longestS; t += dtS) {
-        world.turn('near', axis, direction * speed * (1 + 0.1 * random.normal()) * dtS);
+      for (let left = Math.abs(byDeg); left > 0; ) {
+        const step = speed * Math.max(0.2, 1 + 0.15 * random.normal()) * dtS;
+        left -= step;
+        world.turn('near', axis, Math.sign(byDeg) * step);
         world.step(dtS);
-        const level = world.read('near').rslDbm;
-        if (level !== null && level > best) best = level;
-        if (stop(level)) return;
+        const level = world.read('near').rslDbm ?? -Infinity;
+        if (enough(level)) return;
+        best = Math.max(best, level);
       }
     };
-    // Turn until it has clearly become worse, the other way until worse again, then back to the highest figure seen.
-    const worse = (level: number | null): boolean => level === null || level < best - 6;
-    sweep(worse, 25);
-    direction = -1;
-    sweep(worse, 50);
-    direction = 1;
-    sweep((level) => level !== null && level >= best, 50);
+    sweep(sweepDeg, () => false);
+    sweep(-2 * sweepDeg, () => false);
+    sweep(2 * sweepDeg, (level) => level >= best);
   }
   world.tighten('near');
   return { lossDb: world.pointingLossDb('near'), turns };
