@@ -1,2 +1,4 @@
+export * from './radio';
 export * from './random';
+export * from './throughput';
 export * from './world';

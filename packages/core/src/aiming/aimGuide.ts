@@ -51,6 +51,7 @@ export const phoneNoiseDeg = 1.5;
 
 /** An axis that gained so much may have moved the best of the other axis. */
 const gainDb = 2;
+const lossDb = 1;
 const mostRounds = 3;
 
 /** Leads through a whole alignment, axis after axis. Feed it the readings and marks in order; replaying them gives the same state. */
@@ -117,7 +118,7 @@ export class AimGuide {
   }
 
   /**
-   * Queues the end's other axis once more where this one gained much, since its best may have moved; or where both are done and the level
+   * Queues the end's other axis once more where this one gained much, since its best may have moved, or lost; or where both are done and the level
    * is still so weak that the search went through side lobes only.
    */
   private lookAgain(step: AimStep, outcome: PeakEstimate | null): void {
@@ -126,7 +127,9 @@ export class AimGuide {
     if (!before || here.length >= 2 * mostRounds || this.queue.some((s) => s.end === step.end)) return;
     const gained = outcome && (!before.outcome || outcome.peakDbm - before.outcome.peakDbm > gainDb);
     const weak = isSuspicious(outcome?.peakDbm ?? -Infinity, this.plan[step.end].expectedDbm);
-    if (!gained && !(weak && here.length < 4)) return;
+    // A lower peak than before means that the other axis was not left on its peak.
+    const lost = outcome && before.outcome && before.outcome.peakDbm - outcome.peakDbm > lossDb;
+    if (!gained && !lost && !(weak && here.length < 4)) return;
     this.queue.unshift({ end: step.end, axis: before.axis, again: !weak, outcome: null, byEye: false, points: [] });
   }
 

@@ -16,8 +16,8 @@ export class Rest {
   constructor(private startedAtS: number) {}
 
   /** Whether the mount has been still long enough to read. */
-  ripe(tS: number): boolean {
-    return tS - this.startedAtS >= restSeconds;
+  ripe(tS: number, seconds = restSeconds): boolean {
+    return tS - this.startedAtS >= seconds;
   }
 
   lock(tS: number, samples: readonly AimSample[]): void {

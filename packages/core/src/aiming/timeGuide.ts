@@ -17,11 +17,15 @@ interface Stroke {
 const flankDropDb = 6;
 /** A lobe so much weaker than the best one is another lobe. */
 const sameLobeDb = 5;
-/** Strokes by hand are this much slower than asked at worst. */
-const speedSlack = 1.2;
+/** Strokes by hand are slower than asked by this at worst, and slower than the one before by this. */
+const slackOut = 1.2;
+const slackBack = 1.6;
 const neededStrokes = 3;
 const mostStrokes = 9;
-const mostApproaches = 3;
+const mostApproaches = 4;
+/** Without angles only the level tells whether the stop was right, so it is read for longer, and further approaches are made. */
+const checkSeconds = 5;
+const offPeakDb = 1.2;
 
 /**
  * Guides a mount whose angle nobody knows, by time and level alone. The beam width is known from the spec sheet, so the time a
@@ -109,14 +113,16 @@ export class TimeGuide implements AxisGuide {
 
   private search(tS: number): void {
     const level = recentLevelDbm(this.samples, 0.5);
-    const width = this.widthS();
+    const width = this.askedWidthS();
     const pastS = (this.travelS - this.bestTravelS) * this.asked;
     const travelledS = this.travelS * this.asked;
     const fallen = level === null || level < this.bestDbm - flankDropDb;
     const suspicious = !this.plan.nearPeak && isSuspicious(this.bestDbm, this.plan.expectedDbm);
     this.action = pastS > 0.35 * width ? 'past' : tS < 1 ? 'search' : 'rising';
-    const seenEnough = suspicious ? travelledS >= searchWidths * speedSlack * width : fallen;
-    const nothing = travelledS >= 1.5 * searchWidths * speedSlack * width;
+    // The stroke back must pass the start however much slower it is than the stroke out.
+    const slack = this.searched.right || this.searched.left ? slackBack : slackOut;
+    const seenEnough = suspicious ? travelledS >= searchWidths * slack * width : fallen;
+    const nothing = travelledS >= 1.5 * searchWidths * slack * width;
     if (!nothing && (pastS < 0.75 * width || !seenEnough)) return;
 
     this.searched[this.asked > 0 ? 'right' : 'left'] = true;
@@ -136,7 +142,7 @@ export class TimeGuide implements AxisGuide {
   private coarseSeconds(): number | null {
     const last = this.strokes.at(-1);
     const endS = last?.points.at(-1)?.x ?? 0;
-    const width = this.plan.beamWidthDeg / this.plan.speedDegPerS;
+    const width = this.askedWidthS();
     const centre = mirrorCentre(last?.points ?? [], width);
     const fit = last && fitLobe(last.points, { width, widthRelativeSd: 0.6 });
     const mainShape = fit && fit.width > 0.7 * width && fit.width < 1.8 * width && fit.effectivePoints > 4;
@@ -180,7 +186,7 @@ export class TimeGuide implements AxisGuide {
     const expectedS = this.returnSeconds();
     const fit = fitLobe(
       stroke.points,
-      { width, widthRelativeSd: 0.15, peakDbm: peak.dbm, peakSdDb: peak.sdDb, x: expectedS, xSd: 0.3 * expectedS + 0.3 },
+      { width, widthRelativeSd: 0.15, peakDbm: peak.dbm, peakSdDb: peak.sdDb, x: expectedS, xSd: 0.2 * expectedS + 0.3 },
       expectedS,
     );
     const peakS = fit?.x ?? expectedS;
@@ -199,10 +205,10 @@ export class TimeGuide implements AxisGuide {
 
   private hold(tS: number): void {
     this.action = 'hold';
-    if (!this.rest?.ripe(tS)) return;
-    const level = recentLevelDbm(this.samples, 2.2);
+    if (!this.rest?.ripe(tS, checkSeconds)) return;
+    const level = recentLevelDbm(this.samples, checkSeconds - 0.3);
     const shortDb = level === null ? Infinity : this.knownPeak().dbm - level;
-    if (this.coarseS === null && shortDb > 2 && this.approaches < mostApproaches) {
+    if (this.coarseS === null && shortDb > offPeakDb && this.approaches < mostApproaches) {
       // Too far off the peak to be fading alone: once more through the lobe and back.
       this.restart();
       return;
@@ -247,14 +253,17 @@ export class TimeGuide implements AxisGuide {
     const good = this.goodStrokes();
     if (!good.length) return { dbm: this.bestDbm, sdDb: 1.5 };
     const dbm = good.reduce((sum, s) => sum + s.fit.peakDbm, 0) / good.length;
-    return { dbm, sdDb: 0.8 / Math.sqrt(good.length) };
+    return { dbm, sdDb: 0.6 / Math.sqrt(good.length) };
   }
 
   /** Seconds between the 3 dB points at this installer's speed: as asked for, or as his strokes show. */
   private widthS(): number {
     const widths = this.goodStrokes().map((s) => s.fit.width);
-    const asked = this.plan.beamWidthDeg / this.plan.speedDegPerS;
-    return widths.length ? widths.reduce((sum, w) => sum + w, 0) / widths.length : asked;
+    return widths.length ? widths.reduce((sum, w) => sum + w, 0) / widths.length : this.askedWidthS();
+  }
+
+  private askedWidthS(): number {
+    return this.plan.beamWidthDeg / this.plan.speedDegPerS;
   }
 
   /** Seconds from the turning point back to the peak, if this stroke is as fast as the one before. */

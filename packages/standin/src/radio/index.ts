@@ -1,0 +1,3 @@
+export * from './air';
+export * from './bench';
+export * from './standinRadio';
