@@ -1,2 +1,3 @@
 export * from './expectation';
 export * from './ethernet';
+export * from './unit';

@@ -1,1 +1,3 @@
-export {};
+export * from './steps';
+export * from './throughputVerdict';
+export * from './verdict';

@@ -41,6 +41,14 @@ export const usualConditions: WorldConditions = {
   crossedPolarisation: false,
 };
 
+export interface AxisState {
+  boltDeg: number;
+  antennaDeg: number;
+}
+
+/** Where every mount of a world stands. */
+export type MountState = Record<End, Record<MountAxis, AxisState>>;
+
 /** Isolation between crossed polarisations of such antennas. */
 const crossPolarDb = 22;
 
@@ -98,7 +106,7 @@ export class AimWorld {
   read(end: End): Reading {
     const here = this.state[end];
     const { quantumDb, phoneNoiseDeg } = this.conditions;
-    const meanDbm = here.alignedDbm - this.lossDb() + this.fading.db;
+    const meanDbm = this.meanDbm(end) + this.fading.db;
     const chain = (index: number): number =>
       meanDbm - 10 * Math.log10(here.chains) - (index === 1 ? (here.secondChainLossDb ?? 0) : 0) + 0.3 * this.random.normal();
     const chains = Array.from({ length: here.chains }, (_, i) => chain(i));
@@ -113,6 +121,24 @@ export class AimWorld {
       phoneAzimuthDeg: here.azimuth.antennaDeg + here.scaleZero.azimuth + phoneNoiseDeg * this.random.normal(),
       phoneTiltDeg: here.tilt.antennaDeg + here.scaleZero.tilt + phoneNoiseDeg * this.random.normal(),
     };
+  }
+
+  /** Level at one end without fading: what a long average would read. */
+  meanDbm(end: End): number {
+    return this.state[end].alignedDbm - this.lossDb();
+  }
+
+  /** Where bolts and antennas stand, to be restored later. */
+  save(): MountState {
+    const of = (end: End): Record<MountAxis, AxisState> => ({
+      azimuth: { boltDeg: this.state[end].azimuth.boltDeg, antennaDeg: this.state[end].azimuth.antennaDeg },
+      tilt: { boltDeg: this.state[end].tilt.boltDeg, antennaDeg: this.state[end].tilt.antennaDeg },
+    });
+    return { near: of('near'), far: of('far') };
+  }
+
+  restore(mounts: MountState): void {
+    for (const end of ends) for (const axis of ['azimuth', 'tilt'] as const) Object.assign(this.state[end][axis], mounts[end][axis]);
   }
 
   /** Loss of one end's pointing against its true peak. For judging guides from outside; no reading carries it. */

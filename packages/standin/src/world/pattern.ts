@@ -1,3 +1,4 @@
+/// <reference path="./bessel.d.ts" />
 import bessel from 'bessel';
 
 /** Kinds of aperture the stand-in world knows: a round dish and a square panel, both uniformly lit. */

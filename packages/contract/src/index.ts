@@ -1,0 +1,10 @@
+import 'reflect-metadata';
+
+export * from './entities';
+export * from './jobDocument';
+export * from './problem';
+export * from './requests';
+export * from './routes';
+export * from './sheet';
+export * from './validate';
+export * from './views';

@@ -1,0 +1,15 @@
+/** An error as RFC 9457 has it: a problem document, with the fields at fault. */
+export interface Problem {
+  type: string;
+  title: string;
+  status: number;
+  detail: string;
+  errors?: FieldError[];
+}
+
+export interface FieldError {
+  field: string;
+  message: string;
+}
+
+export const problemMediaType = 'application/problem+json';

@@ -1,0 +1,57 @@
+import 'reflect-metadata';
+import { bands, protocols, roles, securities, type Sheet } from '@kivram/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsByteLength,
+  IsInt,
+  IsIP,
+  IsNumber,
+  IsOptional,
+  IsUUID,
+  Matches,
+  Min,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
+import { Between, OneOf, Text, WholeBetween } from './decorators';
+
+const addressMessage = '$property is "$value": it must be four numbers from 0 to 255, like 10.20.0.7';
+
+/** The settings of one radio, as they cross the wire. The rules are those of IEEE 802.11 and of IPv4. */
+export class SheetBody implements Sheet {
+  @OneOf(roles) role!: Sheet['role'];
+  @IsByteLength(1, 32, { message: 'networkName must have 1 to 32 bytes; accents count double' }) networkName!: string;
+  @OneOf(securities) security!: Sheet['security'];
+  @ValidateIf((sheet: SheetBody) => sheet.security !== 'open' || sheet.passphrase !== null)
+  @Matches(/^[\x20-\x7e]{8,63}$/, { message: 'passphrase must have 8 to 63 plain characters, without accents' })
+  passphrase!: string | null;
+  @OneOf(bands) band!: Sheet['band'];
+  @Between(100, 100000, 'MHz') centreMHz!: number;
+  @IsArray() @ArrayMaxSize(60) @IsNumber({}, { each: true }) scanMHz!: number[];
+  @Between(0.00625, 2160, 'MHz') widthMHz!: number;
+  @IsBoolean() followsWidth!: boolean;
+  @OneOf(protocols) protocol!: Sheet['protocol'];
+  @IsBoolean() ptpOnly!: boolean;
+  @IsBoolean() bridge!: boolean;
+  @Between(-20, 60, 'dBm') conductedDbm!: number;
+  @Matches(/^[A-Z]{2}$/, { message: 'country is "$value": it must be two capital letters' }) country!: string;
+  @IsIP(4, { message: addressMessage }) address!: string;
+  @WholeBetween(8, 30, 'bits of network part') prefix!: number;
+  @IsOptional() @IsIP(4, { message: addressMessage }) gateway!: string | null;
+  @Text(1, 63) deviceName!: string;
+  @Text(1, 40) firmware!: string;
+  @IsOptional() @Between(100, 100000, 'MHz') txMHz!: number | null;
+  @IsOptional() @Between(100, 100000, 'MHz') rxMHz!: number | null;
+}
+
+/** Saves both sheets of a link. `revision` is the one the editor started from: 0 when there was none. */
+export class SaveSheetsBody {
+  @ValidateNested() @Type(() => SheetBody) near!: SheetBody;
+  @ValidateNested() @Type(() => SheetBody) far!: SheetBody;
+  @IsInt() @Min(0) nearRevision!: number;
+  @IsInt() @Min(0) farRevision!: number;
+  @IsUUID() crewMemberId!: string;
+}

@@ -1,0 +1,132 @@
+import type { AimMark, AngleSource, DiagnosisResult, End, Model, Reading, Sheet, ThroughputVerdict } from '@kivram/core';
+import type { CrewMember, Event, Job, KnownDevice, Link, LinkState, Network, Place, Radio } from './entities';
+import type { Direction } from './requests';
+
+/** A saved sheet. */
+export interface SheetRevision {
+  radioId: string;
+  revision: number;
+  savedAt: string;
+  crewMemberId: string | null;
+  sheet: Sheet;
+}
+
+export interface LinkEnd {
+  radio: Radio;
+  place: Place;
+  model: Model;
+  sheet: SheetRevision | null;
+  /** stations of other links on this radio */
+  otherStations: number;
+}
+
+/** A link with everything needed to compute on it. */
+export interface LinkView {
+  link: Link;
+  country: string;
+  near: LinkEnd;
+  far: LinkEnd;
+  state: LinkState;
+  /** the last alignment that was finished */
+  alignment: AlignmentSummary | null;
+  running: AlignmentSummary | null;
+  tests: ThroughputTest[];
+}
+
+export interface LinkSummary {
+  id: string;
+  name: string;
+  nearPlace: string;
+  farPlace: string;
+  distanceM: number | null;
+  state: LinkState;
+}
+
+export interface JobSummary extends Job {
+  links: number;
+}
+
+export interface JobView {
+  job: Job;
+  crew: CrewMember[];
+  places: Place[];
+  network: Network | null;
+  devices: KnownDevice[];
+  links: LinkSummary[];
+}
+
+/** What one end's radio was left at. */
+export interface AlignmentEndResult extends DiagnosisResult {
+  end: End;
+  rslDbm: number | null;
+  expectedDbm: number;
+  chainsDbm: number[];
+}
+
+export interface AlignmentSummary {
+  id: string;
+  linkId: string;
+  state: 'running' | 'finished' | 'abandoned';
+  startedAt: string;
+  finishedAt: string | null;
+  crewMemberId: string | null;
+  nearSource: AngleSource;
+  farSource: AngleSource;
+  order: 'endByEnd' | 'axisByAxis';
+  readings: number;
+  result: { near: AlignmentEndResult; far: AlignmentEndResult } | null;
+}
+
+export interface AlignmentView extends AlignmentSummary {
+  expectedDbm: { near: number; far: number };
+  samples: Reading[];
+  marks: AimMark[];
+}
+
+/** What the stream of an alignment sends. */
+export type AimEvent =
+  | { type: 'reading'; readings: Reading[]; atMs: number }
+  | { type: 'mark'; mark: AimMark }
+  | { type: 'ended'; state: 'finished' | 'abandoned' };
+
+export interface ThroughputTest {
+  id: string;
+  at: string;
+  direction: Direction;
+  source: 'iperf3' | 'standin' | 'hand';
+  protocol: 'TCP' | 'UDP';
+  mbps: number;
+  seconds: number | null;
+  retransmits: number | null;
+  lossShare: number | null;
+  jitterMs: number | null;
+  aborted: boolean;
+  fileName: string | null;
+  note: string;
+  crewMemberId: string | null;
+  verdict: ThroughputVerdict;
+  warning: string | null;
+}
+
+export interface BenchRunView {
+  associated: boolean;
+  linked: boolean;
+  events: { atS: number; who: string; what: string }[];
+}
+
+export interface HandsView {
+  near: { azimuthDeg: number; tiltDeg: number };
+  far: { azimuthDeg: number; tiltDeg: number };
+  notchDeg: { near: number; far: number };
+}
+
+export interface TimelineView {
+  events: Event[];
+  crew: CrewMember[];
+}
+
+export interface ImportResult {
+  jobId: string;
+  links: number;
+  warnings: string[];
+}

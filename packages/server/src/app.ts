@@ -1,0 +1,91 @@
+import { openApiDocument } from '@kivram/contract/openapi';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import type { Sequelize } from 'sequelize';
+import { ApiProblem, problemHandler } from './http/problem';
+import { StandinWorlds } from './radio/standinWorlds';
+import { alignmentRoutes, standinRoutes } from './routes/alignments';
+import { jobRoutes } from './routes/jobs';
+import { linkRoutes } from './routes/links';
+import { AimSessions } from './services/aimSessions';
+
+export interface AppParts {
+  app: Express;
+  sessions: AimSessions;
+}
+
+/** Puts the application together. `webRoot` is the built interface; without it only the API answers. */
+export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): AppParts {
+  const app = express();
+  const worlds = new StandinWorlds();
+  const sessions = new AimSessions(sequelize, worlds, log);
+
+  app.disable('x-powered-by');
+  app.use(onlyLocal);
+  app.use((_request, response, next) => {
+    response.locals.nonce = randomBytes(16).toString('base64');
+    next();
+  });
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          'default-src': ["'none'"],
+          'script-src': ["'self'"],
+          'worker-src': ["'self'"],
+          'style-src': ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
+          'font-src': ["'self'"],
+          'img-src': ["'self'", 'data:'],
+          'connect-src': ["'self'"],
+          'manifest-src': ["'self'"],
+          'form-action': ["'self'"],
+          'base-uri': ["'none'"],
+          'frame-ancestors': ["'none'"],
+        },
+      },
+      strictTransportSecurity: false, // plain HTTP on loopback
+    }),
+  );
+  app.use(express.json({ limit: '25mb' }));
+  app.use('/api', (_request, response, next) => {
+    response.set('cache-control', 'no-store');
+    next();
+  });
+
+  app.get('/api/health', (_request, response) => void response.json({ ready: true }));
+  app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
+  app.use(jobRoutes(sequelize, worlds), linkRoutes(sequelize, worlds), alignmentRoutes(sessions), standinRoutes(worlds));
+  app.use('/api', () => {
+    throw new ApiProblem(404, 'Not found', 'The API has no such address; /api/openapi.json lists them.');
+  });
+  if (webRoot && existsSync(webRoot)) serveInterface(app, webRoot);
+  app.use(problemHandler(log));
+  return { app, sessions };
+}
+
+/** Pages of other sites must not reach the program through the browser: the host must be this machine, and so must the origin. */
+const onlyLocal: express.RequestHandler = (request, _response, next) => {
+  const local = (host: string | undefined): boolean => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host ?? '');
+  const { origin } = request.headers;
+  if (!local(request.headers.host) || (origin && !local(origin.replace(/^https?:\/\//, '')))) {
+    throw new ApiProblem(403, 'Not from here', 'Kivram answers to this machine only. Open it by its 127.0.0.1 address.');
+  }
+  next();
+};
+
+/** The built interface; every path that is no file is the single page, with the nonce for its style element. */
+function serveInterface(app: Express, webRoot: string): void {
+  const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
+  app.use(express.static(webRoot, { index: false, maxAge: '1h' }));
+  app.get('/{*path}', (_request, response) => {
+    response
+      .type('html')
+      .set('cache-control', 'no-store')
+      .send(page.replaceAll('__STYLE_NONCE__', response.locals.nonce as string));
+  });
+}

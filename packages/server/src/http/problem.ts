@@ -1,0 +1,77 @@
+import { problemMediaType, type FieldError, type Problem } from '@kivram/contract';
+import type { ErrorRequestHandler } from 'express';
+import type { Logger } from 'pino';
+import { OptimisticLockError, UniqueConstraintError, ForeignKeyConstraintError, DatabaseError } from 'sequelize';
+
+/** An error with the words for whoever made the request. */
+export class ApiProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly errors?: FieldError[],
+  ) {
+    super(detail);
+  }
+}
+
+export const notFound = (what: string): ApiProblem =>
+  new ApiProblem(404, 'Not found', `There is no such ${what}. It may have been removed; go back and look again.`);
+
+export const changedMeanwhile = (what: string): ApiProblem =>
+  new ApiProblem(409, 'Changed meanwhile', `Somebody else has changed this ${what} since you opened it. Load it again, then repeat your change.`);
+
+/** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
+export function problemHandler(log: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    if (response.headersSent) return next(error);
+    const problem = toProblem(error);
+    if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
+    response.status(problem.status).type(problemMediaType).send(JSON.stringify(problem));
+  };
+}
+
+/** Words for the constraints of the database that a user can run into. */
+const constraintWords: Record<string, string> = {
+  place_job_id_name_key: 'A place of this name exists in this job. Choose it, or give the new one another name.',
+  link_job_id_name_key: 'A link of this name exists in this job. Give it another name.',
+  link_near_radio_id_far_radio_id_key: 'These two radios are a link already.',
+  one_running_alignment: 'This link is being aimed right now. Join that alignment, or end it first.',
+  throughput_test_link_id_sha256_key: 'This very file has been imported for this link already.',
+  radio_job_id_mac_key: 'A radio with this MAC address exists in this job.',
+  sheet_pkey: 'Somebody else has saved these settings meanwhile. Load them again.',
+};
+
+function toProblem(error: unknown): Problem {
+  const make = (status: number, title: string, detail: string, errors?: FieldError[]): Problem => ({
+    type: 'about:blank',
+    title,
+    status,
+    detail,
+    ...(errors && { errors }),
+  });
+  if (error instanceof ApiProblem) return make(error.status, error.title, error.message, error.errors);
+  if (error instanceof OptimisticLockError) return toProblem(changedMeanwhile('entry'));
+  if (error instanceof UniqueConstraintError || error instanceof ForeignKeyConstraintError || error instanceof DatabaseError) {
+    const { constraint, code } = error.parent as { constraint?: string; code?: string };
+    const words = constraint && constraintWords[constraint];
+    if (words) return make(409, 'Conflict', words);
+    if (code === '23505') return make(409, 'Conflict', 'An entry with these values exists already.');
+    if (code === '23503') return make(409, 'Conflict', 'This refers to an entry that does not exist in this job. Load the page again.');
+    if (code?.startsWith('23') || code?.startsWith('22')) {
+      return make(422, 'Not possible', `The database refuses this (${constraint ?? 'value out of range'}). Check the values.`);
+    }
+  }
+  const status = (error as { status?: unknown }).status;
+  if (typeof status === 'number' && status >= 400 && status < 500) {
+    const type = (error as { type?: string }).type;
+    const detail =
+      type === 'entity.too.large'
+        ? 'The file is larger than 25 MB, more than a test or a job ever is.'
+        : type === 'entity.parse.failed'
+          ? 'The request is not valid JSON. Check that the file is complete.'
+          : 'The request could not be read.';
+    return make(status, 'Bad request', detail);
+  }
+  return make(500, 'Something broke', 'Kivram could not do this. Nothing was changed. The log of the server says more.');
+}

@@ -1,0 +1,44 @@
+import 'reflect-metadata';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import { createApp } from './app';
+import { connect, migrate } from './database/connection';
+import { loadDemo, loadGear } from './demo/load';
+
+/**
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one) and KIVRAM_WEB from the environment, listens on loopback
+ * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
+ */
+async function main(): Promise<void> {
+  const databaseUrl = process.env.KIVRAM_DATABASE_URL;
+  if (!databaseUrl) throw new Error('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
+  const log = pino({ level: process.env.KIVRAM_LOG ?? 'warn' });
+  const sequelize = connect(databaseUrl);
+  await migrate(sequelize);
+  await loadGear();
+  await loadDemo(sequelize);
+
+  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB);
+  await sessions.resume();
+  const server = createServer(app);
+  await new Promise<void>((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(Number(process.env.KIVRAM_PORT ?? 0), '127.0.0.1', resolve);
+  });
+  process.send?.({ port: (server.address() as AddressInfo).port });
+
+  const stop = (): void => {
+    sessions.stop();
+    server.closeAllConnections();
+    server.close(() => void sequelize.close().then(() => process.exit(0)));
+  };
+  process.once('SIGTERM', stop);
+  process.once('SIGINT', stop);
+  process.once('disconnect', stop);
+}
+
+main().catch((error: unknown) => {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+});

@@ -1,0 +1,51 @@
+import { routes, streamPath, type AimEvent } from '@kivram/contract';
+import { Router } from 'express';
+import { AlignmentRow } from '../database/models';
+import { ApiProblem, notFound } from '../http/problem';
+import { serve } from '../http/serve';
+import type { StandinWorlds } from '../radio/standinWorlds';
+import { marksOf, readingsOf, summariseAlignment } from '../services/alignmentViews';
+import type { AimSessions } from '../services/aimSessions';
+
+export function alignmentRoutes(sessions: AimSessions): Router {
+  const router = Router();
+  const id = (params: Record<string, string>): string => params.alignmentId ?? '';
+
+  serve(router, routes.startAlignment, ({ params, body }) => sessions.start(params.linkId ?? '', body));
+  serve(router, routes.listAlignments, async ({ params }) => {
+    const rows = await AlignmentRow.findAll({ where: { linkId: params.linkId ?? '' }, order: [['startedAt', 'DESC']] });
+    return Promise.all(rows.map(summariseAlignment));
+  });
+  serve(router, routes.getAlignment, async ({ params }) => {
+    const row = await AlignmentRow.findByPk(id(params));
+    if (!row) throw notFound('alignment');
+    const [summary, samples, marks] = await Promise.all([summariseAlignment(row), readingsOf(row.id), marksOf(row.id)]);
+    return { ...summary, expectedDbm: row.plan.expectedDbm, samples, marks };
+  });
+  serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
+  serve(router, routes.finishAlignment, ({ params, body }) => sessions.finish(id(params), body.crewMemberId));
+  serve(router, routes.abandonAlignment, ({ params, body }) => sessions.abandon(id(params), body.crewMemberId));
+
+  router.get(streamPath, (request, response) => {
+    const send = (event: AimEvent): void => {
+      response.write(`data: ${JSON.stringify(event)}\n\n`);
+    };
+    const stop = sessions.watch(request.params.alignmentId ?? '', send);
+    if (!stop) throw new ApiProblem(404, 'Not running', 'This alignment is not running.');
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+    response.write(': watching\n\n');
+    request.on('close', stop);
+  });
+
+  return router;
+}
+
+/** The installer's hands in the stand-in world: apart from everything that measures. */
+export function standinRoutes(worlds: StandinWorlds): Router {
+  const router = Router();
+  const id = (params: Record<string, string>): string => params.linkId ?? '';
+  serve(router, routes.getHands, ({ params }) => worlds.hands(id(params)));
+  serve(router, routes.turnMount, ({ params, body }) => worlds.turn(id(params), body.end, body.axis, body.byDeg));
+  serve(router, routes.tightenMount, ({ params, body }) => worlds.tighten(id(params), body.end));
+  return router;
+}

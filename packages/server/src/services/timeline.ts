@@ -1,0 +1,19 @@
+import type { TimelineView } from '@kivram/contract';
+import { CrewMemberRow, type EventRow } from '../database/models';
+
+/** Events with the names of those who did them. */
+export async function viewEvents(rows: EventRow[], jobId: string): Promise<TimelineView> {
+  const crew = await CrewMemberRow.findAll({ where: { jobId } });
+  return {
+    events: rows.map(({ id, linkId, at, crewMemberId, kind, summary, detail }) => ({
+      id: Number(id),
+      linkId,
+      at: at.toISOString(),
+      crewMemberId,
+      kind,
+      summary,
+      detail,
+    })),
+    crew: crew.map(({ id, name }) => ({ id, name })),
+  };
+}

@@ -1,0 +1,8 @@
+import { defineConfig } from 'vite';
+
+/** Bundles the server for Node; what comes from the registry stays outside. */
+export default defineConfig({
+  root: import.meta.dirname,
+  build: { ssr: 'src/index.ts', outDir: 'dist', target: 'node20', emptyOutDir: true },
+  ssr: { noExternal: [/^@kivram\//] },
+});

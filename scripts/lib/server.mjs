@@ -1,0 +1,36 @@
+import { fork } from 'node:child_process';
+import { join } from 'node:path';
+import { projectRoot } from './packages.mjs';
+
+/**
+ * Starts the built server and waits until it listens. The server ends when this process does.
+ * @param {{ databaseUrl: string, port?: number }} options
+ * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
+ */
+export function startServer({ databaseUrl, port = 0 }) {
+  const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
+    env: {
+      ...process.env,
+      KIVRAM_DATABASE_URL: databaseUrl,
+      KIVRAM_PORT: String(port),
+      KIVRAM_WEB: join(projectRoot, 'packages/web/dist'),
+    },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    // Ctrl-C reaches the whole group: this process ends the server in its own order.
+    detached: true,
+  });
+  return new Promise((resolve, reject) => {
+    child.once('message', (message) => resolve({ child, port: /** @type {{ port: number }} */ (message).port }));
+    child.once('exit', (code) => reject(new Error(`the server ended with code ${code} before it listened`)));
+  });
+}
+
+/** @param {import('node:child_process').ChildProcess} child @returns {Promise<void>} */
+export function stopServer(child) {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    child.once('exit', () => resolve());
+    child.kill('SIGTERM');
+    setTimeout(() => child.kill('SIGKILL'), 5000).unref();
+  });
+}
