@@ -9,4 +9,5 @@ export * from './propagation';
 export * from './radio';
 export * from './spectrum';
 export * from './throughput';
+export * from './units';
 export * from './verdict';

@@ -30,3 +30,8 @@ export interface AimSample {
   angleDeg: number | null;
   turning: Turning;
 }
+
+/** Degrees per notch of a mount's scale: about as fine as its antenna needs (common practice, no source). */
+export function scaleNotchDeg(beamWidthDeg: number): number {
+  return beamWidthDeg > 12 ? 5 : 1;
+}

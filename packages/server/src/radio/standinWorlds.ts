@@ -1,4 +1,4 @@
-import { ends, type End, type MountAxis, type Reading } from '@kivram/core';
+import { ends, scaleNotchDeg, type End, type MountAxis, type Reading } from '@kivram/core';
 import { AimWorld, Random, usualConditions, type MountState, type WorldConditions, type WorldEnd } from '@kivram/standin';
 import type { HandsView } from '@kivram/contract';
 import { StandinWorldRow } from '../database/models';
@@ -115,18 +115,13 @@ export class StandinWorlds implements RadioReaders {
     };
     const world = new AimWorld(worldEnd('near'), worldEnd('far'), { ...usualConditions, ...setup }, setup.seed);
     if (row.mounts) world.restore(row.mounts as unknown as MountState);
-    const notchDeg = { near: notchOf(loaded.near.model.beamWidth.azimuthDeg), far: notchOf(loaded.far.model.beamWidth.azimuthDeg) };
+    const notchDeg = { near: scaleNotchDeg(loaded.near.model.beamWidth.azimuthDeg), far: scaleNotchDeg(loaded.far.model.beamWidth.azimuthDeg) };
     return { world, setup, notchDeg, lastS: 0 };
   }
 
   private async keep(linkId: string, { world }: Standing): Promise<void> {
     await StandinWorldRow.update({ mounts: { ...world.save() } }, { where: { linkId } });
   }
-}
-
-/** A mount's scale is about as fine as its antenna needs. */
-export function notchOf(beamWidthDeg: number): number {
-  return beamWidthDeg > 12 ? 5 : 1;
 }
 
 /** Seeds a link nobody wrote a scenario for: roughly aimed at both ends, nothing wrong. */

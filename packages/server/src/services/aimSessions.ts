@@ -1,4 +1,4 @@
-import { AimGuide, diagnosePeak, type AimMark, type End, type Reading } from '@kivram/core';
+import { AimGuide, diagnosePeak, scaleNotchDeg, type AimMark, type End, type Reading } from '@kivram/core';
 import type { AimEvent, AlignmentEndResult, AlignmentSummary, MarkBody, NewAlignmentBody } from '@kivram/contract';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -6,7 +6,6 @@ import { AlignmentRow, ReadingRow, type AlignmentPlan } from '../database/models
 import { ensureReadingPartition } from '../database/readingPartition';
 import { ApiProblem, notFound } from '../http/problem';
 import type { RadioReader, RadioReaders } from '../radio/reader';
-import { notchOf } from '../radio/standinWorlds';
 import { marksOf, readingsOf, summariseAlignment } from './alignmentViews';
 import { noteEvent } from './events';
 import { loadLink, tryPredict, type LoadedLink } from './links';
@@ -207,7 +206,7 @@ export function guideFor(plan: AlignmentPlan, loaded: Pick<LoadedLink, End>): Ai
     beam: loaded[end].model.beamWidth,
     expectedDbm: plan.expectedDbm[end],
     source: end === 'near' ? plan.nearSource : plan.farSource,
-    notchDeg: notchOf(loaded[end].model.beamWidth.azimuthDeg),
+    notchDeg: scaleNotchDeg(loaded[end].model.beamWidth.azimuthDeg),
   });
   return new AimGuide({ near: aim('near'), far: aim('far'), order: plan.order });
 }

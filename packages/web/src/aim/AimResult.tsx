@@ -1,0 +1,41 @@
+import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
+import type { Diagnosis, State } from '@kivram/core';
+import { Facing } from '../parts/Facing';
+import { Figure } from '../parts/Figure';
+import { StateMark } from '../parts/StateMark';
+
+const called: Record<Diagnosis, { state: State; words: string }> = {
+  clear: { state: 'holds', words: 'path clear' },
+  stronger: { state: 'thin', words: 'stronger than predicted' },
+  obstructed: { state: 'thin', words: 'path not clear' },
+  sideLobe: { state: 'fails', words: 'on a side lobe' },
+  crossedPolarisation: { state: 'fails', words: 'polarisation crossed' },
+  unknown: { state: 'fails', words: 'nothing heard' },
+};
+
+/** What an alignment ended with: measured beside predicted, and what that means. */
+export function AimResult({ alignment, near, far }: { alignment: AlignmentSummary; near: string; far: string }) {
+  const { result } = alignment;
+  if (!result) return null;
+  const each = (of: (end: AlignmentEndResult) => React.ReactNode) => ({ near: of(result.near), far: of(result.far) });
+  return (
+    <section style={{ marginBottom: 28 }} aria-label="Result of the alignment">
+      <h2>
+        Last alignment, {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
+        <span className="figure">{alignment.readings}</span> readings stored
+      </h2>
+      <Facing
+        near={`Near: ${near}`}
+        far={`Far: ${far}`}
+        rows={[
+          { key: 'measured', name: <strong>Measured</strong>, ...each((e) => <Figure value={e.rslDbm} unit="dBm" />) },
+          { key: 'predicted', name: 'Predicted', ...each((e) => <Figure value={e.expectedDbm} unit="dBm" />) },
+          { key: 'short', name: 'Difference', ...each((e) => <Figure value={e.shortDb === null ? null : -e.shortDb} unit="dB" signed />) },
+          { key: 'verdict', name: 'Means', ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />) },
+          { key: 'reason', name: 'Because', ...each((e) => <span className="note">{e.reason}</span>) },
+          { key: 'chains', name: 'Chains', ...each((e) => <span className="figure">{e.chainsDbm.map((c) => `−${Math.abs(c).toFixed(1)}`).join('  ')} dBm</span>) },
+        ]}
+      />
+    </section>
+  );
+}

@@ -1,0 +1,109 @@
+import { routes, type HandsView, type LinkView } from '@kivram/contract';
+import { sweepSeconds, type End, type MountAxis } from '@kivram/core';
+import { SegmentedControl } from '@mantine/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { call } from '../api';
+import { side } from './words';
+
+const tickMs = 100;
+
+/**
+ * The installer's hands in the stand-in world: turns and tightens simulated mounts. It is no part of the measuring; on a roof these are
+ * your own hands.
+ */
+export function HandsPanel({ view, running }: { view: LinkView; running: boolean }) {
+  const linkId = view.link.id;
+  const queries = useQueryClient();
+  const key = ['hands', linkId];
+  const hands = useQuery({ queryKey: key, queryFn: () => call(routes.getHands, { linkId }) });
+  const [end, setEnd] = useState<End>('near');
+  const [speed, setSpeed] = useState('1');
+  const keep = (result: HandsView): void => void queries.setQueryData(key, result);
+  const beam = view[end].model.beamWidth;
+
+  const turn = (axis: MountAxis, direction: number): void => {
+    const width = axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
+    const byDeg = (direction * Number(speed) * width * tickMs) / 1000 / sweepSeconds;
+    void call(routes.turnMount, { linkId }, { end, axis, byDeg }).then(keep);
+  };
+  return (
+    <aside className="hands" aria-label="Stand-in: the installer's hands">
+      <h2>Stand-in: the installer&rsquo;s hands</h2>
+      <p className="note">
+        No real mount is here, so these buttons turn a simulated one while they are held. {running ? 'The aim view above sees only what radios, phone or your taps tell it.' : ''}
+      </p>
+      <div className="row">
+        <SegmentedControl
+          aria-label="Which mount"
+          data={[
+            { value: 'near', label: `near, ${view.near.place.name}` },
+            { value: 'far', label: `far, ${view.far.place.name}` },
+          ]}
+          value={end}
+          onChange={(v) => setEnd(v as End)}
+        />
+        <SegmentedControl
+          aria-label="How fast"
+          data={[
+            { value: '0.25', label: 'a touch' },
+            { value: '1', label: 'slowly' },
+            { value: '3', label: 'fast' },
+          ]}
+          value={speed}
+          onChange={setSpeed}
+        />
+      </div>
+      <div className="row hands-buttons">
+        {(['azimuth', 'tilt'] as const).flatMap((axis) =>
+          ([-1, 1] as const).map((direction) => (
+            <HoldButton key={`${axis} ${direction}`} label={`turn ${side(axis, direction)}`} onTick={() => turn(axis, direction)} />
+          )),
+        )}
+        <button type="button" onClick={() => void call(routes.tightenMount, { linkId }, { end }).then(keep)}>
+          tighten the bolts
+        </button>
+      </div>
+      {hands.data && (
+        <p className="figure">
+          scale at the {end} mount: left-right {hands.data[end].azimuthDeg.toFixed(1)}°, up-down {hands.data[end].tiltDeg.toFixed(1)}°, a notch every{' '}
+          {hands.data.notchDeg[end]}°
+        </p>
+      )}
+    </aside>
+  );
+}
+
+/** Acts ten times a second while it is held, by pointer or by space bar. */
+function HoldButton({ label, onTick }: { label: string; onTick(): void }) {
+  const timer = useRef<number | undefined>(undefined);
+  const tick = useRef(onTick);
+  useEffect(() => {
+    tick.current = onTick;
+  });
+  const stop = (): void => {
+    window.clearInterval(timer.current);
+    timer.current = undefined;
+  };
+  const start = (): void => {
+    stop();
+    tick.current();
+    timer.current = window.setInterval(() => tick.current(), tickMs);
+  };
+  useEffect(() => stop, []);
+  return (
+    <button
+      type="button"
+      onPointerDown={start}
+      onPointerUp={stop}
+      onPointerLeave={stop}
+      onPointerCancel={stop}
+      onKeyDown={(event) => event.key === ' ' && !event.repeat && start()}
+      onKeyUp={stop}
+      onBlur={stop}
+      onContextMenu={(event) => event.preventDefault()}
+    >
+      {label}
+    </button>
+  );
+}

@@ -1,0 +1,71 @@
+import { routes, type LinkView } from '@kivram/contract';
+import { aimByEye, type AngleSource, type LinkPrediction } from '@kivram/core';
+import { Button, Radio, Select } from '@mantine/core';
+import { useState } from 'react';
+import { Facing } from '../parts/Facing';
+import { Figure } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useChange } from '../queries';
+import { useSettings } from '../settings';
+
+const sources: { value: AngleSource; label: string }[] = [
+  { value: 'phone', label: 'a phone on the antenna' },
+  { value: 'scale', label: 'the scale on the mount, a tap per notch' },
+  { value: 'none', label: 'nothing: time and level only' },
+];
+
+/** What to know before turning anything, and how the angle will be known. */
+export function StartAim({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+  const { near, far, link } = view;
+  const [nearSource, setNear] = useState<AngleSource>('phone');
+  const [farSource, setFar] = useState<AngleSource>('phone');
+  const [order, setOrder] = useState('endByEnd');
+  const { crewMemberId } = useSettings();
+  const start = useChange(routes.startAlignment, { linkId: link.id });
+  const eye = {
+    near: aimByEye(near.model.beamWidth, prediction.distanceM),
+    far: aimByEye(far.model.beamWidth, prediction.distanceM),
+  };
+  const eyeText = (end: 'near' | 'far') => (
+    <span>
+      {eye[end].enough ? 'enough here' : 'not enough'}: costs about <Figure value={eye[end].lossDb} unit="dB" />
+    </span>
+  );
+  const select = (end: 'near' | 'far', value: AngleSource, set: (source: AngleSource) => void) => (
+    <Select
+      aria-label={`How the angle is known at the ${end} end`}
+      data={sources}
+      value={value}
+      onChange={(v) => v && set(v as AngleSource)}
+      allowDeselect={false}
+      maw={320}
+    />
+  );
+  return (
+    <section>
+      <h2>Aim</h2>
+      <Facing
+        near={`Near: ${near.place.name}`}
+        far={`Far: ${far.place.name}`}
+        rows={[
+          { key: 'bearing', name: 'Bearing, true north', near: <Figure value={prediction.near.azimuthDeg} unit="°" />, far: <Figure value={prediction.far.azimuthDeg} unit="°" /> },
+          { key: 'tilt', name: 'Tilt, up is +', near: <Figure value={prediction.near.tiltDeg} unit="°" signed />, far: <Figure value={prediction.far.tiltDeg} unit="°" signed /> },
+          { key: 'target', name: <strong>Level to reach</strong>, near: <Figure value={prediction.near.rslDbm} unit="dBm" />, far: <Figure value={prediction.far.rslDbm} unit="dBm" /> },
+          { key: 'eye', name: 'Aiming by eye', near: eyeText('near'), far: eyeText('far') },
+          { key: 'source', name: 'Angle told by', near: select('near', nearSource, setNear), far: select('far', farSource, setFar) },
+        ]}
+      />
+      <Radio.Group value={order} onChange={setOrder} label="Order" mt="md">
+        <div className="row">
+          <Radio value="endByEnd" label="near end, then far end" />
+          <Radio value="axisByAxis" label="both left-right, then both up-down" />
+        </div>
+      </Radio.Group>
+      <p className="caution">Stand beside or behind the antenna, never in the beam. Two hands for the ladder: let the tone lead you. Local codes and licensed practice come first.</p>
+      <Problem error={start.error} />
+      <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order, crewMemberId })}>
+        Begin to aim
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,38 @@
+import { fillPath, type Problem, type Route } from '@kivram/contract';
+
+/** What the server refused, with its problem document. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** Calls a route of the contract. @throws ProblemError, also when the server cannot be reached */
+export async function call<Body, Response>(
+  route: Route<Body, Response>,
+  params: Record<string, string> = {},
+  body?: unknown,
+  query = '',
+): Promise<Response> {
+  let response: globalThis.Response;
+  try {
+    response = await fetch(fillPath(route.path, params) + query, {
+      method: route.method.toUpperCase(),
+      headers: body === undefined ? {} : { 'content-type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    throw new ProblemError({
+      type: 'about:blank',
+      title: 'No answer',
+      status: 0,
+      detail: 'The Kivram server does not answer. Is it still running? What you have entered stays here; try again.',
+    });
+  }
+  const data: unknown = await response.json().catch(() => null);
+  if (!response.ok) {
+    const problem = data as Problem | null;
+    throw new ProblemError(problem?.detail ? problem : { type: 'about:blank', title: 'Failed', status: response.status, detail: 'The server answered with something unreadable.' });
+  }
+  return data as Response;
+}

@@ -1,0 +1,290 @@
+import { channelFits, channelNumber, CoordinateError, eirpLimitDbm, parseCoordinate, predictLink, usableCentresMHz, type Axis, type Model } from '@kivram/core';
+import { NewLinkBody, check, routes, type Place } from '@kivram/contract';
+import { Button, NumberInput, Select, TextInput } from '@mantine/core';
+import { useForm, type UseFormReturnType } from '@mantine/form';
+import { useMemo } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { predict } from '../link/LinkLayout';
+import { Figure, Length } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useChange, useJob, useModels } from '../queries';
+import { useSettings } from '../settings';
+
+interface EndForm {
+  placeId: string;
+  name: string;
+  latitude: string;
+  longitude: string;
+  groundHeightM: number | string;
+  modelId: string;
+  mountHeightM: number | string;
+  conductedDbm: number | string;
+}
+
+interface LinkForm {
+  name: string;
+  near: EndForm;
+  far: EndForm;
+  widthMHz: string;
+  centreMHz: string;
+  protocol: '802.11' | 'slots';
+  needNearToFarMbps: number | string;
+  needFarToNearMbps: number | string;
+}
+
+const emptyEnd: EndForm = {
+  placeId: '',
+  name: '',
+  latitude: '',
+  longitude: '',
+  groundHeightM: '',
+  modelId: '',
+  mountHeightM: 6,
+  conductedDbm: 10,
+};
+
+/** A new link from two places and two models; the prediction appears as soon as there is enough to compute it. */
+export function NewLinkScreen() {
+  const { jobId = '' } = useParams();
+  const job = useJob(jobId);
+  const models = useModels();
+  const navigate = useNavigate();
+  const { crewMemberId } = useSettings();
+  const create = useChange(routes.createLink, { jobId });
+  const form = useForm<LinkForm>({
+    initialValues: {
+      name: '',
+      near: emptyEnd,
+      far: emptyEnd,
+      widthMHz: '',
+      centreMHz: '',
+      protocol: '802.11',
+      needNearToFarMbps: 50,
+      needFarToNearMbps: 20,
+    },
+  });
+
+  const near = models.data?.find((m) => m.id === form.values.near.modelId);
+  const far = models.data?.find((m) => m.id === form.values.far.modelId);
+  const country = job.data?.job.country ?? '';
+  const places = job.data?.places ?? [];
+  const widths = near && far ? near.widthsMHz.filter((w) => far.widthsMHz.includes(w)) : [];
+  const width = Number(form.values.widthMHz);
+  const centres = near && far && width ? usableCentresMHz(near, far, country, width) : [];
+
+  const submit = (): void => {
+    const { body, errors } = toBody(form.values, crewMemberId ?? '');
+    const checked = check(NewLinkBody, body);
+    const all = { ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])), ...errors };
+    form.setErrors(all);
+    if (Object.keys(all).length) return;
+    create.mutate(body, { onSuccess: (view) => void navigate(`/links/${view.link.id}/path`) });
+  };
+
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+      noValidate
+    >
+      <h1 style={{ marginBottom: 16 }}>A new link</h1>
+      <TextInput label="Name of the link" maw={420} mb="md" {...form.getInputProps('name')} />
+      <div className="columns">
+        <EndFields end="near" form={form} places={places} models={models.data ?? []} />
+        <EndFields end="far" form={form} places={places} models={models.data ?? []} />
+      </div>
+      <h2 style={{ marginTop: 24 }}>Air</h2>
+      <div className="row" style={{ alignItems: 'flex-start' }}>
+        <Select
+          label="Channel width"
+          data={widths.map((w) => ({ value: String(w), label: `${w} MHz` }))}
+          disabled={!widths.length}
+          description={near && far && !widths.length ? 'These models share no width' : 'of both models'}
+          {...form.getInputProps('widthMHz')}
+        />
+        <Select
+          label="Channel"
+          data={centres.map((c) => ({ value: String(c), label: channelLabel(country, c, width) }))}
+          disabled={!centres.length}
+          description={width && !centres.length ? 'None is allowed for both' : `allowed in ${country}`}
+          w={280}
+          {...form.getInputProps('centreMHz')}
+        />
+        <Select label="Protocol" data={['802.11', 'slots']} description="spoken by both" allowDeselect={false} {...form.getInputProps('protocol')} />
+        <NumberInput label="Needed near to far" suffix=" Mbit/s" min={0} description="what must cross" {...form.getInputProps('needNearToFarMbps')} />
+        <NumberInput label="Needed far to near" suffix=" Mbit/s" min={0} description="what must cross" {...form.getInputProps('needFarToNearMbps')} />
+      </div>
+      <Preview form={form.values} near={near} far={far} places={places} country={country} />
+      <Problem error={create.error} />
+      <Button type="submit" loading={create.isPending} mt="md" size="lg">
+        Plan this link
+      </Button>
+    </form>
+  );
+}
+
+interface EndFieldsProps {
+  end: 'near' | 'far';
+  form: UseFormReturnType<LinkForm>;
+  places: Place[];
+  models: Model[];
+}
+
+function EndFields({ end, form, places, models }: EndFieldsProps) {
+  const values = form.values[end];
+  const model = models.find((m) => m.id === values.modelId);
+  const field = (name: keyof EndForm) => form.getInputProps(`${end}.${name}`);
+  return (
+    <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
+      <legend className={end} style={{ fontWeight: 600, borderBottom: '3px solid currentColor', width: '100%', marginBottom: 8 }}>
+        {end === 'near' ? 'Near end, with the feed' : 'Far end'}
+      </legend>
+      <Select
+        label="Place"
+        data={[{ value: '', label: 'a new place' }, ...places.map((p) => ({ value: p.id, label: p.name }))]}
+        allowDeselect={false}
+        searchable
+        {...field('placeId')}
+      />
+      {!values.placeId && (
+        <>
+          <TextInput label="Name of the place" {...field('name')} />
+          <div className="row" style={{ alignItems: 'flex-start' }}>
+            <TextInput label="Latitude" placeholder={'48.20849 or 48°12\'30.6"N'} flex={1} {...field('latitude')} />
+            <TextInput label="Longitude" placeholder={'-16.37208 or 16°22\'19.5"W'} flex={1} {...field('longitude')} />
+          </div>
+          <NumberInput label="Ground above sea level" suffix=" m" {...field('groundHeightM')} />
+        </>
+      )}
+      <Select
+        label="Model"
+        data={models.map((m) => ({ value: m.id, label: `${m.maker} ${m.name}, ${m.band}, ${m.antennaGainDbi} dBi` }))}
+        searchable
+        {...field('modelId')}
+      />
+      <div className="row" style={{ alignItems: 'flex-start' }}>
+        <NumberInput label="Mounted above ground" suffix=" m" min={0} max={300} flex={1} {...field('mountHeightM')} />
+        <NumberInput
+          label="Conducted power"
+          suffix=" dBm"
+          flex={1}
+          min={model?.leastConductedDbm}
+          max={model?.mostConductedDbm}
+          clampBehavior="none"
+          {...field('conductedDbm')}
+        />
+      </div>
+      {model && (
+        <p className="note">
+          {model.maker} {model.name}: beam {model.beamWidth.azimuthDeg}° wide, {model.ethernetMbps} Mbit/s port, {model.poe}, {model.leastConductedDbm} to{' '}
+          {model.mostConductedDbm} dBm
+        </p>
+      )}
+    </fieldset>
+  );
+}
+
+interface PreviewProps {
+  form: LinkForm;
+  near: Model | undefined;
+  far: Model | undefined;
+  places: Place[];
+  country: string;
+}
+
+/** What the link will do, while it is typed. */
+function Preview({ form, near, far, places, country }: PreviewProps) {
+  const prediction = useMemo(() => {
+    const a = positionOf(form.near, places);
+    const b = positionOf(form.far, places);
+    const centreMHz = Number(form.centreMHz);
+    const widthMHz = Number(form.widthMHz);
+    if (!a || !b || !near || !far || !centreMHz || !channelFits({ centreMHz, widthMHz }, near.lowestMHz, near.highestMHz)) return null;
+    const end = (e: EndForm, position: NonNullable<typeof a>, model: Model): Parameters<typeof predictLink>[0]['near'] => ({
+      position,
+      groundHeightM: position.groundHeightM,
+      mountHeightM: Number(e.mountHeightM),
+      model,
+      conductedDbm: Number(e.conductedDbm),
+      cableLossDb: 0,
+    });
+    return predict({ near: end(form.near, a, near), far: end(form.far, b, far), centreMHz, widthMHz, protocol: form.protocol, country });
+  }, [form, near, far, places, country]);
+  if (!prediction) return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
+  return (
+    <p>
+      <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />, far{' '}
+      <Figure value={prediction.far.rslDbm} unit="dBm" />, margin <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />.
+      TCP alone <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.
+    </p>
+  );
+}
+
+function channelLabel(country: string, centreMHz: number, widthMHz: number): string {
+  const channel = { centreMHz, widthMHz };
+  const limit = eirpLimitDbm(country, channel);
+  return `${channelNumber(channel)}, ${centreMHz} MHz, up to ${limit ?? 0} dBm EIRP`;
+}
+
+function positionOf(end: EndForm, places: Place[]): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
+  const known = places.find((p) => p.id === end.placeId);
+  if (known) return known;
+  const latitudeDeg = readCoordinate(end.latitude, 'latitude');
+  const longitudeDeg = readCoordinate(end.longitude, 'longitude');
+  if (typeof latitudeDeg === 'string' || typeof longitudeDeg === 'string') return null;
+  return { latitudeDeg, longitudeDeg, groundHeightM: Number(end.groundHeightM) || 0 };
+}
+
+/** Degrees, or what is wrong with the text. */
+function readCoordinate(text: string, axis: Axis): number | string {
+  try {
+    return parseCoordinate(text, axis);
+  } catch (error) {
+    if (error instanceof CoordinateError) return error.message;
+    throw error;
+  }
+}
+
+/** The form as the request the contract knows, and what could not be read. */
+function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: Record<string, string> } {
+  const errors: Record<string, string> = {};
+  const end = (key: 'near' | 'far'): object => {
+    const e = form[key];
+    const common = { modelId: e.modelId, mountHeightM: asNumber(e.mountHeightM), conductedDbm: asNumber(e.conductedDbm) };
+    if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
+    if (e.placeId) return { placeId: e.placeId, ...common };
+    const latitudeDeg = readCoordinate(e.latitude, 'latitude');
+    const longitudeDeg = readCoordinate(e.longitude, 'longitude');
+    if (typeof latitudeDeg === 'string') errors[`${key}.latitude`] = latitudeDeg;
+    if (typeof longitudeDeg === 'string') errors[`${key}.longitude`] = longitudeDeg;
+    if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
+    return { place: { name: e.name.trim(), latitudeDeg, longitudeDeg, groundHeightM: asNumber(e.groundHeightM) }, ...common };
+  };
+  if (!form.widthMHz) errors.widthMHz = 'Choose a width';
+  if (!form.centreMHz) errors.centreMHz = 'Choose a channel';
+  if (!form.name.trim()) errors.name = 'The link needs a name';
+  const body = {
+    name: form.name.trim(),
+    near: end('near'),
+    far: end('far'),
+    centreMHz: Number(form.centreMHz),
+    widthMHz: Number(form.widthMHz),
+    protocol: form.protocol,
+    needNearToFarMbps: asNumber(form.needNearToFarMbps),
+    needFarToNearMbps: asNumber(form.needFarToNearMbps),
+    crewMemberId,
+  };
+  return { body, errors };
+}
+
+/** A number field that is empty is no zero. */
+function asNumber(value: number | string): number {
+  return value === '' ? NaN : Number(value);
+}
+
+/** Where the form shows an error of the contract: a new place's fields lie one level higher. */
+function toFormField(field: string): string {
+  return field.replace('.place.', '.').replace('latitudeDeg', 'latitude').replace('longitudeDeg', 'longitude');
+}

@@ -1,0 +1,93 @@
+import { routes, type LinkEnd } from '@kivram/contract';
+import type { EndPrediction } from '@kivram/core';
+import { Button, Checkbox } from '@mantine/core';
+import { useState } from 'react';
+import { useLinkContext } from '../link/LinkLayout';
+import { Facing } from '../parts/Facing';
+import { Figure, Height } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useChange } from '../queries';
+import { useSettings } from '../settings';
+
+const cautions = [
+  'Local codes and licensed practice come first; where they differ from what stands here, they hold.',
+  'Ladder on firm ground, 4 up to 1 out, tied; three points of contact. Roof edge: harness. Never alone.',
+  'Not in wind, ice, rain or thunder. Look for overhead power lines before the ladder or a mast goes up.',
+  'Before drilling: no cables or pipes behind the wall. Mains by licensed people only.',
+  'Masts only with rigging training; lift shafts only with the lift firm, the lift locked off.',
+  'Stay out of the beam of a powered antenna, at least the distance given below.',
+];
+
+/** Before and while mounting: the cautions, and what each mount must be set to. */
+export function MountScreen() {
+  const { view, prediction } = useLinkContext();
+  const { near, far, link } = view;
+  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
+    near: prediction && of(prediction.near),
+    far: prediction && of(prediction.far),
+  });
+  const both = (of: (end: LinkEnd) => React.ReactNode) => ({ near: of(near), far: of(far) });
+  return (
+    <>
+      <section className="caution" aria-label="Cautions">
+        <strong>Before anyone climbs</strong>
+        <ul style={{ margin: '4px 0', paddingLeft: 20 }}>
+          {cautions.map((caution) => (
+            <li key={caution}>{caution}</li>
+          ))}
+        </ul>
+      </section>
+      <Facing
+        near={`Near: ${near.place.name}`}
+        far={`Far: ${far.place.name}`}
+        rows={[
+          { key: 'model', name: 'Model', ...both((e) => `${e.model.maker} ${e.model.name}`) },
+          { key: 'height', name: 'Mount above ground', ...both((e) => <Height metres={e.radio.mountHeightM} />) },
+          { key: 'bearing', name: 'Point to, true north', ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={1} />) },
+          { key: 'tilt', name: 'Tilt, up is +', ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={1} signed />) },
+          {
+            key: 'polarisation',
+            name: 'Polarisation',
+            ...both((e) => e.radio.polarisation),
+            relation: near.radio.polarisation === far.radio.polarisation ? 'same' : 'differs',
+            wrong: near.radio.polarisation !== far.radio.polarisation,
+          },
+          { key: 'beam', name: 'Beam, left-right by up-down', ...both((e) => <span className="figure">{e.model.beamWidth.azimuthDeg}° × {e.model.beamWidth.elevationDeg}°</span>) },
+          { key: 'keepOut', name: 'Keep out of the beam', ...each((e) => <Figure value={Math.max(0.1, e.keepOutM)} unit="m" digits={1} />) },
+          { key: 'up', name: 'Up', near: <Up end="near" linkId={link.id} mountedAt={link.nearMountedAt} />, far: <Up end="far" linkId={link.id} mountedAt={link.farMountedAt} /> },
+        ]}
+      />
+      <p className="note">
+        Keep-out distance: where the far-field power density reaches 10 W/m², the general public's limit (ICNIRP 2020). Magnetic bearing differs from true
+        north by the local declination; the compass shows magnetic.
+      </p>
+    </>
+  );
+}
+
+function Up({ end, linkId, mountedAt }: { end: 'near' | 'far'; linkId: string; mountedAt: string | null }) {
+  const [read, setRead] = useState(false);
+  const { crewMemberId } = useSettings();
+  const change = useChange(routes.mount, { linkId });
+  const send = (mounted: boolean): void => change.mutate({ end, mounted, cautionsRead: true, crewMemberId });
+  return (
+    <div style={{ width: 'fit-content' }}>
+      {mountedAt ? (
+        <div className="row">
+          <span>since {new Date(mountedAt).toLocaleDateString('en-GB')}</span>
+          <Button size="xs" variant="default" onClick={() => send(false)}>
+            Taken down
+          </Button>
+        </div>
+      ) : (
+        <>
+          <Checkbox checked={read} onChange={(event) => setRead(event.currentTarget.checked)} label={`Cautions read (${end} end)`} />
+          <Button size="sm" mt={6} disabled={!read} onClick={() => send(true)}>
+            The {end} end is up
+          </Button>
+        </>
+      )}
+      <Problem error={change.error} />
+    </div>
+  );
+}

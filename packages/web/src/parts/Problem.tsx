@@ -1,0 +1,21 @@
+import { ProblemError } from '../api';
+
+/** What went wrong, in words; the fields at fault on lines of their own when there are several. */
+export function Problem({ error }: { error: unknown }) {
+  if (!error) return null;
+  const problem = error instanceof ProblemError ? error.problem : null;
+  const errors = problem?.errors ?? [];
+  return (
+    <div className="problem" role="alert">
+      {errors.length > 1 ? (
+        <ul className="plain">
+          {errors.map((e) => (
+            <li key={`${e.field} ${e.message}`}>{e.message}</li>
+          ))}
+        </ul>
+      ) : (
+        (problem?.detail ?? (error instanceof Error ? error.message : String(error)))
+      )}
+    </div>
+  );
+}

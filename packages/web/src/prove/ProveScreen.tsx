@@ -1,0 +1,199 @@
+import { routes, type Direction, type LinkView, type ThroughputTest } from '@kivram/contract';
+import { rateUnits, toMbps, unitConfusion, type LinkPrediction, type RateUnit } from '@kivram/core';
+import { Button, NumberInput, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useLinkContext } from '../link/LinkLayout';
+import { Figure } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { StateMark } from '../parts/StateMark';
+import { useChange } from '../queries';
+import { useSettings } from '../settings';
+
+const directions: { value: Direction; label: string }[] = [
+  { value: 'nearToFar', label: 'near to far' },
+  { value: 'farToNear', label: 'far to near' },
+];
+
+/** Proving: measured beside expected and needed, and what limits. */
+export function ProveScreen() {
+  const { view, prediction } = useLinkContext();
+  return (
+    <>
+      <Measured view={view} prediction={prediction} />
+      <div className="columns" style={{ marginTop: 28 }}>
+        <FileTest view={view} />
+        <HandTest view={view} prediction={prediction} />
+      </div>
+      <StandinTest view={view} />
+    </>
+  );
+}
+
+function Measured({ view, prediction }: { view: LinkView; prediction: LinkPrediction | null }) {
+  return (
+    <div className="columns">
+      {directions.map(({ value, label }) => {
+        const tests = view.tests.filter((t) => t.direction === value);
+        const need = value === 'nearToFar' ? view.link.needNearToFarMbps : view.link.needFarToNearMbps;
+        return (
+          <section key={value} aria-label={`Tests ${label}`}>
+            <h2>
+              <span className={value === 'nearToFar' ? 'near' : 'far'}>{value === 'nearToFar' ? view.near.place.name : view.far.place.name}</span> to{' '}
+              <span className={value === 'nearToFar' ? 'far' : 'near'}>{value === 'nearToFar' ? view.far.place.name : view.near.place.name}</span>
+            </h2>
+            <p>
+              <span className="soft">expected, alone</span> <Figure value={prediction?.[value].aloneMbps} unit="Mbit/s" digits={0} />{' '}
+              <span className="soft">both ways loaded</span> <Figure value={prediction?.[value].bothMbps} unit="Mbit/s" digits={0} />{' '}
+              <span className="soft">needed</span> <Figure value={need} unit="Mbit/s" digits={0} />
+            </p>
+            {!tests.length && <p>Not tested yet.</p>}
+            <ul className="plain">
+              {tests.map((test) => (
+                <TestLine key={test.id} test={test} />
+              ))}
+            </ul>
+          </section>
+        );
+      })}
+    </div>
+  );
+}
+
+const sourceWords = { iperf3: 'iperf3 file', standin: 'stand-in run', hand: 'read off by hand' };
+
+function TestLine({ test }: { test: ThroughputTest }) {
+  return (
+    <li style={{ borderBottom: '1px solid var(--rule)', padding: '6px 0' }}>
+      <div className="row" style={{ justifyContent: 'space-between' }}>
+        <strong>
+          <Figure value={test.mbps} unit="Mbit/s" />
+        </strong>
+        <StateMark state={test.verdict.state} because={test.verdict.headline} />
+      </div>
+      <div>{test.verdict.reason}</div>
+      {test.warning && <div style={{ color: 'var(--thin)' }}>{test.warning}</div>}
+      <div className="note">
+        {new Date(test.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}, {sourceWords[test.source]}
+        {test.fileName && ` ${test.fileName}`}, {test.protocol}
+        {test.seconds !== null && `, ${test.seconds.toFixed(0)} s`}
+        {test.retransmits !== null && `, ${test.retransmits} retransmits`}
+        {test.lossShare !== null && `, ${(100 * test.lossShare).toFixed(2)} % lost`}
+        {test.jitterMs !== null && `, jitter ${test.jitterMs.toFixed(2)} ms`}
+        {test.aborted && ', broken off'}
+        {test.note && `, ${test.note}`}
+      </div>
+    </li>
+  );
+}
+
+function FileTest({ view }: { view: LinkView }) {
+  const [clientAt, setClientAt] = useState('near');
+  const { crewMemberId } = useSettings();
+  const bring = useChange(routes.importTest, { linkId: view.link.id });
+  const drop = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    onDrop: (files) => {
+      for (const file of files) {
+        void file.text().then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt, crewMemberId }));
+      }
+    },
+  });
+  return (
+    <section>
+      <h2>From a file of iperf3 -J</h2>
+      <Select
+        label="The iperf3 client ran at"
+        data={[
+          { value: 'near', label: `near, ${view.near.place.name}` },
+          { value: 'far', label: `far, ${view.far.place.name}` },
+        ]}
+        value={clientAt}
+        onChange={(v) => v && setClientAt(v)}
+        allowDeselect={false}
+        maw={320}
+      />
+      <div
+        {...drop.getRootProps()}
+        style={{ border: `2px solid ${drop.isDragActive ? 'var(--near)' : 'var(--rule)'}`, padding: 16, marginTop: 10 }}
+        data-testid="iperf3-drop"
+      >
+        <input {...drop.getInputProps({ 'aria-label': 'iperf3 file' })} />
+        <div className="row">
+          <Button variant="default" onClick={drop.open} loading={bring.isPending}>
+            Choose a file
+          </Button>
+          <span className="soft">or drop it here</span>
+        </div>
+      </div>
+      <Problem error={bring.error} />
+      <p className="note">
+        At one end <code>iperf3 -s</code>, at the other <code>iperf3 -c ADDRESS -J &gt; test.json</code>; add <code>-R</code> for the other direction.
+      </p>
+    </section>
+  );
+}
+
+function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPrediction | null }) {
+  const [direction, setDirection] = useState<Direction>('nearToFar');
+  const [value, setValue] = useState<number | string>('');
+  const [unit, setUnit] = useState<RateUnit | null>(null);
+  const [note, setNote] = useState('');
+  const { crewMemberId } = useSettings();
+  const add = useChange(routes.handTest, { linkId: view.link.id });
+  const number = Number(value);
+  const ready = value !== '' && number > 0 && unit;
+  const warning = ready && prediction ? unitConfusion(number, unit, prediction[direction].aloneMbps) : undefined;
+  return (
+    <section>
+      <h2>Read off a screen</h2>
+      <div className="row" style={{ alignItems: 'flex-end' }}>
+        <Select label="Direction" data={directions} value={direction} onChange={(v) => v && setDirection(v as Direction)} allowDeselect={false} w={140} />
+        <NumberInput label="Speed" value={value} onChange={setValue} min={0} w={110} />
+        <Select label="Unit" data={[...rateUnits]} value={unit} onChange={(v) => setUnit(v as RateUnit | null)} placeholder="say which" w={130} />
+      </div>
+      <TextInput label="What ran where" value={note} onChange={(event) => setNote(event.currentTarget.value)} placeholder="laptop by cable at the far end" mt={6} maxLength={200} />
+      {ready && unit !== 'Mbit/s' && (
+        <p>
+          That is <Figure value={toMbps(number, unit)} unit="Mbit/s" />.
+        </p>
+      )}
+      {warning && (
+        <p className="caution" role="status">
+          {warning}
+        </p>
+      )}
+      <Button
+        mt="sm"
+        variant="default"
+        disabled={!ready}
+        loading={add.isPending}
+        onClick={() => add.mutate({ direction, value: number, unit, note, crewMemberId }, { onSuccess: () => setValue('') })}
+      >
+        Note it
+      </Button>
+      {!unit && value !== '' && <span className="note"> Say the unit: Mbit/s and MByte/s differ by 8.</span>}
+      <Problem error={add.error} />
+    </section>
+  );
+}
+
+function StandinTest({ view }: { view: LinkView }) {
+  const { crewMemberId } = useSettings();
+  const run = useChange(routes.standinTest, { linkId: view.link.id });
+  return (
+    <aside className="hands" aria-label="Stand-in: a throughput run" style={{ border: '2px dashed var(--soft)', padding: '10px 16px 12px', marginTop: 28 }}>
+      <h2 style={{ borderBottom: 0 }}>Stand-in: a throughput run</h2>
+      <p className="note">Runs ten simulated seconds over the stand-in radios as they are aimed now, and imports the result like a file.</p>
+      <div className="row">
+        {directions.map(({ value, label }) => (
+          <Button key={value} variant="default" loading={run.isPending} onClick={() => run.mutate({ direction: value, crewMemberId })}>
+            Run {label}
+          </Button>
+        ))}
+      </div>
+      <Problem error={run.error} />
+    </aside>
+  );
+}

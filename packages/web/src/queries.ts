@@ -1,0 +1,30 @@
+import { routes, type Route } from '@kivram/contract';
+import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
+import { call } from './api';
+
+export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => call(routes.listJobs) });
+
+export const useJob = (jobId: string | undefined) =>
+  useQuery({ queryKey: ['job', jobId], queryFn: () => call(routes.getJob, { jobId: jobId ?? '' }), enabled: !!jobId });
+
+export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
+
+export const useLink = (linkId: string) => useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }) });
+
+export const useTimeline = (linkId: string) =>
+  useQuery({ queryKey: ['link', linkId, 'timeline'], queryFn: () => call(routes.timeline, { linkId }) });
+
+export const useAlignments = (linkId: string) =>
+  useQuery({ queryKey: ['link', linkId, 'alignments'], queryFn: () => call(routes.listAlignments, { linkId }) });
+
+/** A change on the server; afterwards everything shown is read again. */
+export function useChange<Body, Response>(
+  route: Route<Body, Response>,
+  params: Record<string, string>,
+): UseMutationResult<Response, Error, unknown> {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: unknown) => call(route, params, body),
+    onSuccess: () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' }),
+  });
+}

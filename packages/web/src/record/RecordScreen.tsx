@@ -1,0 +1,117 @@
+import type { AlignmentSummary, Event } from '@kivram/contract';
+import { testsCsvPath, fillPath } from '@kivram/contract';
+import { Button } from '@mantine/core';
+import { AimResult } from '../aim/AimResult';
+import { useLinkContext } from '../link/LinkLayout';
+import { Problem } from '../parts/Problem';
+import { StateMark } from '../parts/StateMark';
+import { useAlignments, useTimeline } from '../queries';
+
+/** A link's record: where it stands, who did what when, what was left behind. */
+export function RecordScreen() {
+  const { view } = useLinkContext();
+  const timeline = useTimeline(view.link.id);
+  const alignments = useAlignments(view.link.id);
+  const crewName = (id: string | null): string => timeline.data?.crew.find((c) => c.id === id)?.name ?? 'somebody';
+  return (
+    <>
+      <div className="columns">
+        <section>
+          <h2>Where this link stands</h2>
+          <table className="ruled">
+            <tbody>
+              {view.state.steps.map((s) => (
+                <tr key={s.step}>
+                  <td style={{ width: 90 }}>{s.step}</td>
+                  <td>
+                    <StateMark state={s.state} because={s.because} />
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="row" style={{ marginTop: 14 }}>
+            <Button component="a" href={fillPath(testsCsvPath, { linkId: view.link.id })} download variant="default">
+              Tests as CSV
+            </Button>
+            <Button component="a" href={`/api/jobs/${view.link.jobId}/export`} download variant="default">
+              Job as JSON
+            </Button>
+          </div>
+        </section>
+        <section>
+          <h2>Timeline</h2>
+          <Problem error={timeline.error} />
+          <ol className="plain">
+            {timeline.data?.events.map((event) => (
+              <li key={event.id} style={{ borderBottom: '1px solid var(--rule)', padding: '5px 0' }}>
+                <div className="note">
+                  <span className="figure">{new Date(event.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>,{' '}
+                  {crewName(event.crewMemberId)}
+                </div>
+                {event.summary}
+                <Differences event={event} />
+              </li>
+            ))}
+          </ol>
+        </section>
+      </div>
+      <Alignments list={alignments.data ?? []} near={view.near.place.name} far={view.far.place.name} />
+    </>
+  );
+}
+
+interface Difference {
+  field: string;
+  before: unknown;
+  after: unknown;
+}
+
+/** What a change of settings changed, at which end, from what to what. */
+function Differences({ event }: { event: Event }) {
+  const changes = event.detail.changes as Partial<Record<'near' | 'far', Difference[]>> | undefined;
+  if (event.kind !== 'settings' || !changes) return null;
+  const list = (['near', 'far'] as const).flatMap((end) => (changes[end] ?? []).map((d) => ({ end, ...d })));
+  const shown = list.filter((d) => d.before !== null);
+  if (!shown.length) return null;
+  return (
+    <ul className="plain note">
+      {shown.map((d) => (
+        <li key={`${d.end} ${d.field}`}>
+          <span className={d.end}>{d.end}</span> {d.field}: <span className="figure">{text(d.before)}</span> to <span className="figure">{text(d.after)}</span>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function text(value: unknown): string {
+  return Array.isArray(value) ? value.join(', ') || 'all' : typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value ?? 'none');
+}
+
+function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: string; far: string }) {
+  const finished = list.filter((a) => a.state === 'finished');
+  const [latest, ...earlier] = finished;
+  return (
+    <section style={{ marginTop: 28 }}>
+      {latest && <AimResult alignment={latest} near={near} far={far} />}
+      {earlier.length > 0 && (
+        <>
+          <h2>Earlier alignments</h2>
+          <table className="ruled">
+            <tbody>
+              {earlier.map((a) => (
+                <tr key={a.id}>
+                  <td>{new Date(a.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</td>
+                  <td className="figure near">{a.result?.near.rslDbm?.toFixed(1) ?? '–'} dBm</td>
+                  <td className="figure far">{a.result?.far.rslDbm?.toFixed(1) ?? '–'} dBm</td>
+                  <td className="figure">{a.readings} readings</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+    </section>
+  );
+}
