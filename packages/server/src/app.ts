@@ -82,6 +82,7 @@ const onlyLocal: express.RequestHandler = (request, _response, next) => {
 function serveInterface(app: Express, webRoot: string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
   app.use(express.static(webRoot, { index: false, maxAge: '1h' }));
+  app.use('/assets', (_request, response) => void response.sendStatus(404));
   app.get('/{*path}', (_request, response) => {
     response
       .type('html')

@@ -12,7 +12,14 @@ const crossedAtLeastDb = 17;
 /** Side lobes of an aperture are about half as wide as its main lobe: 0.54 for a uniform circular one, 0.62 for a square one. */
 const sideLobeWidthRatio = 0.78;
 
-export type Diagnosis = 'clear' | 'sideLobe' | 'crossedPolarisation' | 'obstructed' | 'stronger' | 'unknown';
+export type Diagnosis =
+  | 'clear'
+  | 'sideLobe'
+  | 'crossedPolarisation'
+  | 'obstructed'
+  | 'stronger'
+  | 'otherEnd' // short, because of what is wrong at the other end
+  | 'unknown';
 
 export interface LobeEvidence {
   /** level at the peak the mount was left on */
@@ -62,6 +69,9 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
       return result('sideLobe', `The lobe is only ${(widthRatio * 100).toFixed(0)} % as wide as the main lobe of this antenna.`);
     }
   }
+  if (!loose) {
+    return result('obstructed', 'The level is short of the prediction, and no sweep was kept that would tell why: sweep this end again.');
+  }
   if (shortDb >= crossedAtLeastDb) {
     return result(
       'crossedPolarisation',
@@ -76,6 +86,17 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
       ? `One chain is ${uneven.toFixed(0)} dB weaker than the other: look at its cable or connector, then at the path.`
       : 'The lobe is the main lobe but short of the prediction: something stands in the path, or the other end is off.',
   );
+}
+
+/**
+ * Both ends hear the same path, so a side lobe at one end costs the other as much: that end then only suffers from it.
+ */
+export function diagnoseEnds(near: DiagnosisResult, far: DiagnosisResult): { near: DiagnosisResult; far: DiagnosisResult } {
+  const suffers = (here: DiagnosisResult, there: DiagnosisResult): DiagnosisResult =>
+    there.diagnosis === 'sideLobe' && here.diagnosis !== 'sideLobe' && (here.shortDb ?? 0) > clearWithinDb
+      ? { ...here, diagnosis: 'otherEnd', reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.' }
+      : here;
+  return { near: suffers(near, far), far: suffers(far, near) };
 }
 
 function lobeIsWhole(fit: { reachAbove: number; reachBelow: number }): boolean {

@@ -14,8 +14,8 @@ export class CoordinateError extends Error {
 const limitDeg: Record<Axis, number> = { latitude: 90, longitude: 180 };
 const letters: Record<Axis, string> = { latitude: 'NS', longitude: 'EW' };
 const example: Record<Axis, string> = {
-  latitude: '48.20849 or 48°12\'30.6"N',
-  longitude: '-16.37208 or 16°22\'19.5"W',
+  latitude: '33.41200 or 33°24\'43.2"N',
+  longitude: '-37.84060 or 37°50\'26.2"W',
 };
 
 /**

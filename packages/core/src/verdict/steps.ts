@@ -97,6 +97,7 @@ function judgeAim({ alignment }: LinkFacts): Judgement {
     obstructed: { state: (alignment.shortDb ?? 0) > 10 ? 'fails' : 'thin', because: `${short} short: path not clear` },
     sideLobe: { state: 'fails', because: `${short} short: a side lobe` },
     crossedPolarisation: { state: 'fails', because: `${short} short: polarisation crossed` },
+    otherEnd: { state: 'fails', because: `${short} short: the other end` },
     unknown: { state: 'fails', because: 'nothing was heard' },
   };
   return words[alignment.diagnosis];

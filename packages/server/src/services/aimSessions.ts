@@ -1,4 +1,4 @@
-import { AimGuide, diagnosePeak, scaleNotchDeg, type AimMark, type End, type Reading } from '@kivram/core';
+import { AimGuide, diagnoseEnds, diagnosePeak, scaleNotchDeg, type AimMark, type End, type Reading } from '@kivram/core';
 import type { AimEvent, AlignmentEndResult, AlignmentSummary, MarkBody, NewAlignmentBody } from '@kivram/contract';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -239,7 +239,9 @@ export async function judge(row: AlignmentRow, loaded: LoadedLink): Promise<NonN
       }),
     };
   };
-  return { near: result('near'), far: result('far') };
+  const [near, far] = [result('near'), result('far')];
+  const diagnosed = diagnoseEnds(near, far);
+  return { near: { ...near, ...diagnosed.near }, far: { ...far, ...diagnosed.far } };
 }
 
 /** Feeds readings and marks to a guide in the order in which they happened. */

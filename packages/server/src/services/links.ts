@@ -129,6 +129,7 @@ export async function stateOf(loaded: LoadedLink): Promise<LinkState> {
   const worst = ends
     .map((end) => alignment?.result?.[end])
     .filter((r) => r !== undefined)
+    .filter((r) => r.diagnosis !== 'otherEnd')
     .sort((a, b) => (b.shortDb ?? Infinity) - (a.shortDb ?? Infinity))[0];
   const steps = judgeSteps({
     ...tryPredict(loaded),

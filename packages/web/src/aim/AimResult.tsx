@@ -1,7 +1,7 @@
 import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
 import type { Diagnosis, State } from '@kivram/core';
 import { Facing } from '../parts/Facing';
-import { Figure } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
 import { StateMark } from '../parts/StateMark';
 
 const called: Record<Diagnosis, { state: State; words: string }> = {
@@ -10,6 +10,7 @@ const called: Record<Diagnosis, { state: State; words: string }> = {
   obstructed: { state: 'thin', words: 'path not clear' },
   sideLobe: { state: 'fails', words: 'on a side lobe' },
   crossedPolarisation: { state: 'fails', words: 'polarisation crossed' },
+  otherEnd: { state: 'thin', words: 'short because of the other end' },
   unknown: { state: 'fails', words: 'nothing heard' },
 };
 
@@ -33,7 +34,7 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
           { key: 'short', name: 'Difference', ...each((e) => <Figure value={e.shortDb === null ? null : -e.shortDb} unit="dB" signed />) },
           { key: 'verdict', name: 'Means', ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />) },
           { key: 'reason', name: 'Because', ...each((e) => <span className="note">{e.reason}</span>) },
-          { key: 'chains', name: 'Chains', ...each((e) => <span className="figure">{e.chainsDbm.map((c) => `−${Math.abs(c).toFixed(1)}`).join('  ')} dBm</span>) },
+          { key: 'chains', name: 'Chains', ...each((e) => <span className="figure">{e.chainsDbm.map((c) => typeset(c, 1)).join('  ')} dBm</span>) },
         ]}
       />
     </section>

@@ -3,7 +3,7 @@ import { aimByEye, scaleNotchDeg, type AimPlan, type AngleSource, type End, type
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
-import { Figure } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { useChange } from '../queries';
@@ -67,7 +67,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             {guide.finished ? 'Both ends locked: end and store' : sentence(advice, axis)}
           </p>
           <p className="aim-figure figure" data-testid="aim-level">
-            {level === null ? '––' : `−${Math.abs(level).toFixed(0)}`}
+            {level === null ? '––' : typeset(level, 0)}
             <span className="unit">dBm</span>
           </p>
           <p className="aim-target">
@@ -111,7 +111,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             <button type="button" aria-expanded={whyShown} onClick={() => setWhyShown(!whyShown)}>
               why?
             </button>
-            {step && eye.enough && (
+            {step && eye.enough && shortDb !== null && shortDb < 8 && (
               <button type="button" onClick={() => send({ kind: 'eye' })}>
                 good by eye
               </button>
@@ -155,7 +155,7 @@ function Other({ feed, end }: { feed: AimFeed; end: End }) {
       <span className={other}>
         {other} end hears <Figure value={feed.latest[other]?.rslDbm} unit="dBm" digits={0} />
       </span>
-      {chains.length > 1 && <>; chains here {chains.map((c) => `−${Math.abs(c).toFixed(0)}`).join(' and ')} dBm</>}
+      {chains.length > 1 && <>; chains here {chains.map((c) => typeset(c, 0)).join(' and ')} dBm</>}
     </p>
   );
 }

@@ -7,7 +7,7 @@ import { call } from '../api';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
 import { Problem } from '../parts/Problem';
-import { StateMark } from '../parts/StateMark';
+import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
@@ -127,10 +127,10 @@ function Verdict({ findings }: { findings: Finding[] }) {
     <section aria-label="Will they pair?" aria-live="polite">
       <h2>
         Will they pair?{' '}
-        <StateMark
-          state={blocks.length ? 'fails' : 'holds'}
-          because={blocks.length ? `no, for ${blocks.length} reason${blocks.length > 1 ? 's' : ''}` : 'yes'}
-        />
+        <span style={{ verticalAlign: '-2px' }}>
+          <StateShape state={blocks.length ? 'fails' : 'holds'} />
+        </span>{' '}
+        {blocks.length ? `No, for ${blocks.length} reason${blocks.length > 1 ? 's' : ''}` : 'Yes'}
       </h2>
       <ul className="plain">
         {findings.map((finding) => (

@@ -1,5 +1,5 @@
 import type { JobView, LinkSummary } from '@kivram/contract';
-import { maskText, steps, worstState } from '@kivram/core';
+import { maskText, steps, worstState, type State } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { Link, useNavigate, useParams } from 'react-router';
 import { Figure, Length } from '../parts/Figure';
@@ -133,9 +133,15 @@ function LinkLine({ link }: { link: LinkSummary }) {
       </Link>
       <span className="job-far far">{link.farPlace}</span>
       <Length metres={link.distanceM} />
-      <StateMark state={state} because={link.state.next ? `${link.state.next.step}: ${link.state.next.because}` : 'proven'} />
+      <StateMark state={state} because={because(link, state)} />
     </li>
   );
+}
+
+/** What the state of a whole link rests on: the next thing to do, or the step that is thin. */
+function because({ state: { next, steps: list } }: LinkSummary, state: State): string {
+  const step = next ?? list.find((s) => s.state === state && s.step !== 'record');
+  return state === 'holds' || !step ? 'proven' : `${step.step}: ${step.because}`;
 }
 
 function Network({ job: { network, devices } }: { job: JobView }) {

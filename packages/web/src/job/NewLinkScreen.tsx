@@ -152,8 +152,8 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
         <>
           <TextInput label="Name of the place" {...field('name')} />
           <div className="row" style={{ alignItems: 'flex-start' }}>
-            <TextInput label="Latitude" placeholder={'48.20849 or 48°12\'30.6"N'} flex={1} {...field('latitude')} />
-            <TextInput label="Longitude" placeholder={'-16.37208 or 16°22\'19.5"W'} flex={1} {...field('longitude')} />
+            <TextInput label="Latitude" placeholder={'33.41200 or 33°24\'43.2"N'} flex={1} {...field('latitude')} />
+            <TextInput label="Longitude" placeholder={'-37.84060 or 37°50\'26.2"W'} flex={1} {...field('longitude')} />
           </div>
           <NumberInput label="Ground above sea level" suffix=" m" {...field('groundHeightM')} />
         </>

@@ -15,7 +15,7 @@ export function Figure({ value, unit, digits = 1, signed = false }: Props) {
   return (
     <span className="figure">
       {known ? typeset(value, digits, signed) : '–'}
-      <span className="unit">{unit}</span>
+      <span className={unit === '°' ? 'unit unit-close' : 'unit'}>{unit}</span>
     </span>
   );
 }

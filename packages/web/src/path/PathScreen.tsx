@@ -4,7 +4,7 @@ import { NumberInput } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
-import { Figure, Height, Length } from '../parts/Figure';
+import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
@@ -55,7 +55,7 @@ export function PathScreen() {
             name: 'Latitude',
             ...both((e) => (
               <span className="figure">
-                {e.place.latitudeDeg.toFixed(6)}° <span className="soft">{formatDms(e.place.latitudeDeg, 'latitude')}</span>
+                {typeset(e.place.latitudeDeg, 6)}° <span className="soft">{formatDms(e.place.latitudeDeg, 'latitude')}</span>
               </span>
             )),
           },
@@ -64,7 +64,7 @@ export function PathScreen() {
             name: 'Longitude',
             ...both((e) => (
               <span className="figure">
-                {e.place.longitudeDeg.toFixed(6)}° <span className="soft">{formatDms(e.place.longitudeDeg, 'longitude')}</span>
+                {typeset(e.place.longitudeDeg, 6)}° <span className="soft">{formatDms(e.place.longitudeDeg, 'longitude')}</span>
               </span>
             )),
           },

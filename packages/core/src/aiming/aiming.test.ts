@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest';
+import { aimByEye, diagnoseEnds, diagnosePeak, fitLobe, type LobePoint } from '.';
+import { apertureLossDb, mainLobeLossDb, mainLobeOffsetDeg } from '../antenna';
+import { mirrorCentre } from './symmetry';
+
+const lobe = (centre: number, width: number, peakDbm: number, from: number, to: number, noise = (_: number) => 0): LobePoint[] =>
+  Array.from({ length: 121 }, (_, i) => {
+    const x = from + ((to - from) * i) / 120;
+    const levelDbm = Math.max(-95, peakDbm - apertureLossDb((x - centre) / width) + noise(i));
+    return { x, levelDbm, pushedFrom: 0 };
+  });
+
+describe('main lobe', () => {
+  it('is 3 dB down at half the beam width (definition) and 12 dB at a whole one (ITU-R F.1336)', () => {
+    expect(mainLobeLossDb(5, 10)).toBe(3);
+    expect(mainLobeLossDb(10, 10)).toBe(12);
+    expect(mainLobeOffsetDeg(3, 10)).toBe(5);
+    expect(apertureLossDb(0.5)).toBeCloseTo(3, 1);
+    // A square aperture, sinc^2 with its half power at 1.3916, 0.8 widths off: 8.97 dB.
+    expect(Math.abs(apertureLossDb(0.8) - 8.97)).toBeLessThan(0.7);
+  });
+});
+
+describe('lobe fit', () => {
+  it('finds peak, level and width of a clean lobe', () => {
+    const fit = fitLobe(lobe(3.2, 6, -48, -6, 10), { width: 6, widthRelativeSd: 0.3 });
+    expect(fit?.x).toBeCloseTo(3.2, 2);
+    expect(fit?.peakDbm).toBeCloseTo(-48, 1);
+    expect(fit?.width).toBeCloseTo(6, 1);
+  });
+
+  it('is not pulled by a spike of 15 dB or by whole-decibel readings', () => {
+    const points = lobe(3.2, 6, -48, -6, 10).map((p, i) => ({ ...p, levelDbm: Math.round(p.levelDbm) + (i === 100 ? 15 : 0) }));
+    expect(Math.abs((fitLobe(points, { width: 6, widthRelativeSd: 0.15 })?.x ?? NaN) - 3.2)).toBeLessThan(0.1);
+  });
+
+  it('finds the play of the mount from strokes in both directions', () => {
+    const stroke = (side: number) => lobe(1 + side * 0.25, 6, -50, -5, 7).map((p) => ({ ...p, pushedFrom: side }));
+    const fit = fitLobe([...stroke(1), ...stroke(-1)], { width: 6, widthRelativeSd: 0.15, halfPlaySd: 0.35 });
+    expect(fit?.x).toBeCloseTo(1, 1);
+    expect(fit?.halfPlay).toBeCloseTo(0.25, 1);
+  });
+
+  it('says nothing from too few points', () => {
+    expect(fitLobe(lobe(0, 6, -50, -6, 6).slice(0, 3), { width: 6, widthRelativeSd: 0.2 })).toBeUndefined();
+  });
+});
+
+describe('symmetry of a sweep', () => {
+  it('finds the true direction between two equal side lobes', () => {
+    const points = Array.from({ length: 200 }, (_, i) => {
+      const x = -16 + i * 0.2;
+      const two = Math.max(-17 - 0.9 * (x - 11) ** 2, -17 - 0.9 * (x + 5) ** 2, -35);
+      return { x, levelDbm: -48 + two, pushedFrom: 0 };
+    });
+    expect(mirrorCentre(points, 6)).toBeCloseTo(3, 0);
+  });
+
+  it('finds nothing where only scatter is heard', () => {
+    expect(mirrorCentre(lobe(0, 6, -95, -20, 20), 6)).toBeUndefined();
+  });
+});
+
+describe('diagnosis', () => {
+  const evidence = (points: LobePoint[], peakDbm: number) => ({ points, peakDbm, expectedDbm: -48, beamWidthDeg: 6 });
+
+  it.each([
+    ['clear', lobe(0, 6, -49.5, -5, 5), -49.5],
+    ['obstructed', lobe(0, 6, -57, -5, 5), -57],
+    ['crossedPolarisation', lobe(0, 6, -69, -5, 5), -69],
+    ['sideLobe', lobe(0, 3.2, -65, -3, 3), -65],
+    ['stronger', lobe(0, 6, -43, -5, 5), -43],
+  ] as const)('calls %s', (diagnosis, points, peakDbm) => {
+    expect(diagnosePeak(evidence(points, peakDbm)).diagnosis).toBe(diagnosis);
+  });
+
+  it('sees the stronger lobe beside', () => {
+    const points = [...lobe(0, 3.2, -65, -3, 3), ...lobe(9.5, 6, -48, 4, 12)];
+    expect(diagnosePeak(evidence(points, -65))).toMatchObject({ diagnosis: 'sideLobe', reason: expect.stringContaining('stronger') });
+  });
+
+  it('claims no shape where none was swept, and blames the end that is wrong', () => {
+    const far = diagnosePeak(evidence([], -67));
+    expect(far.diagnosis).toBe('obstructed');
+    const near = diagnosePeak(evidence(lobe(0, 3.2, -67, -3, 3), -67));
+    expect(diagnoseEnds(near, far).far.diagnosis).toBe('otherEnd');
+    expect(diagnosePeak({ ...evidence([], -67), peakDbm: null }).diagnosis).toBe('unknown');
+  });
+});
+
+describe('aiming by eye', () => {
+  it('is enough for a wide panel near by, not for a narrow dish and not for what cannot be seen', () => {
+    expect(aimByEye({ azimuthDeg: 30, elevationDeg: 30 }, 300).enough).toBe(true);
+    expect(aimByEye({ azimuthDeg: 6, elevationDeg: 6 }, 300).enough).toBe(false);
+    expect(aimByEye({ azimuthDeg: 30, elevationDeg: 30 }, 9000).enough).toBe(false);
+  });
+});

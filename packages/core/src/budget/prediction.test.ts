@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { predictLink, type EndPlan, type LinkPlan } from '.';
+import type { Model } from '../gear';
+
+const model: Model = {
+  id: 'm',
+  maker: 'Test',
+  name: 'Test 20',
+  band: '5GHz',
+  lowestMHz: 5150,
+  highestMHz: 5850,
+  phy: 'VHT',
+  streams: 2,
+  protocols: ['802.11'],
+  widthsMHz: [20],
+  leastConductedDbm: 0,
+  mostConductedDbm: 25,
+  antennaGainDbi: 20,
+  beamWidth: { azimuthDeg: 12, elevationDeg: 12 },
+  noiseFigureDb: 5,
+  // Minimum sensitivities of IEEE 802.11-2020 clause 21 at 20 MHz, from memory.
+  sensitivities: [-82, -79, -77, -74, -70, -66, -65, -64, -59].map((rslDbm, mcs) => ({ mcs, widthMHz: 20, rslDbm })),
+  overloadDbm: -30,
+  ethernetMbps: 1000,
+  poe: 'passive24',
+  hasPtpOnly: false,
+};
+
+const end = (latitudeDeg: number, changes: Partial<EndPlan> = {}): EndPlan => ({
+  position: { latitudeDeg, longitudeDeg: 0 },
+  groundHeightM: 0,
+  mountHeightM: 10,
+  model,
+  conductedDbm: 16,
+  cableLossDb: 0,
+  ...changes,
+});
+
+// A kilometre along the meridian at the equator: 110.574 km a degree (WGS84).
+const oneKmDeg = 1 / 110.574;
+const plan = (changes: Partial<LinkPlan> = {}): LinkPlan => ({
+  near: end(0),
+  far: end(oneKmDeg),
+  centreMHz: 5800,
+  widthMHz: 20,
+  protocol: '802.11',
+  country: 'XT',
+  ...changes,
+});
+
+describe('prediction of a link', () => {
+  it('adds up: 16 + 20 - 107.72 + 20 dBm over 1 km at 5800 MHz (ITU-R P.525)', () => {
+    const p = predictLink(plan());
+    expect(p.distanceM).toBeCloseTo(1000, 0);
+    expect(p.near.rslDbm).toBeCloseTo(-51.72, 1);
+    expect(p.near.eirpDbm).toBe(36);
+    expect(p.far.azimuthDeg).toBeCloseTo(180, 6);
+    expect(p.near.step?.mcs).toBe(8);
+    expect(p.near.marginDb).toBeCloseTo(82 - 51.72, 1);
+  });
+
+  it('keeps a ledger whose lines lead to the level', () => {
+    for (const e of [predictLink(plan()).near, predictLink(plan({ far: end(oneKmDeg, { cableLossDb: 1.5 }) })).near]) {
+      const changes = e.ledger.filter((l) => l.kind === 'change').reduce((sum, l) => sum + l.value, 0);
+      expect((e.ledger[0]?.value ?? 0) + changes).toBeCloseTo(e.rslDbm, 9);
+      expect(e.ledger.at(-1)?.runningDbm).toBe(e.rslDbm);
+    }
+  });
+
+  it('lets each end hear the other transmitter: powers differ, levels differ the other way round', () => {
+    const p = predictLink(plan({ far: end(oneKmDeg, { conductedDbm: 10 }) }));
+    expect(p.far.rslDbm - p.near.rslDbm).toBeCloseTo(6, 9);
+  });
+
+  it('loses about 15 dB a kilometre more at 60 GHz to oxygen', () => {
+    const p = predictLink(plan({ centreMHz: 60_480 }));
+    const oxygen = p.near.ledger.find((l) => l.key === 'oxygen');
+    expect(oxygen?.value).toBeLessThan(-13);
+  });
+
+  it('says what the law allows, and where it allows nothing', () => {
+    expect(predictLink(plan()).near.eirpLimitDbm).toBe(36);
+    expect(predictLink(plan({ country: 'XM' })).near.eirpLimitDbm).toBeUndefined();
+    expect(predictLink(plan({ centreMHz: 5500 })).radarWatch).toBe(true);
+  });
+
+  it('finds a receiver overloaded, and a level below every step', () => {
+    const close = predictLink(plan({ far: end(oneKmDeg / 50) }));
+    expect(close.near.overloaded).toBe(true);
+    const weak = predictLink(plan({ near: end(0, { conductedDbm: 0, cableLossDb: 30 }), far: end(oneKmDeg * 10) }));
+    expect(weak.far.step).toBeUndefined();
+    expect(weak.far.marginDb).toBeLessThan(0);
+    expect(weak.nearToFar.aloneMbps).toBe(0);
+  });
+
+  it('refuses two ends at one position', () => {
+    expect(() => predictLink(plan({ far: end(0) }))).toThrow('same position');
+  });
+});

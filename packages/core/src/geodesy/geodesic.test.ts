@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest';
+import { earthBulgeM, slantRangeM, solveGeodesic, tiltDeg, wrap180 } from '.';
+
+describe('geodesics on WGS84', () => {
+  // GeodTest.dat by C. F. F. Karney (doi 10.5281/zenodo.32156), line 1, from memory; and his example JFK to LHR in the library's manual.
+  it('agrees with a published test line to a millimetre', () => {
+    const line = solveGeodesic(
+      { latitudeDeg: 36.530042355041, longitudeDeg: 0 },
+      { latitudeDeg: -48.164270779097768864, longitudeDeg: 5.762344694676510456 },
+    );
+    expect(line.distanceM).toBeCloseTo(9398502.0434687, 3);
+    expect(line.azimuthDeg).toBeCloseTo(176.125875162171, 9);
+  });
+
+  it('agrees with the worked example of the library: 40.6 N 73.8 W to 51.6 N 0.5 W', () => {
+    const line = solveGeodesic({ latitudeDeg: 40.6, longitudeDeg: -73.8 }, { latitudeDeg: 51.6, longitudeDeg: -0.5 });
+    expect(line.distanceM / 1000).toBeCloseTo(5551.759, 3);
+  });
+
+  it('gives one degree of the equator as a 360th of its length', () => {
+    const line = solveGeodesic({ latitudeDeg: 0, longitudeDeg: 0 }, { latitudeDeg: 0, longitudeDeg: 1 });
+    expect(line.distanceM).toBeCloseTo((2 * Math.PI * 6378137) / 360, 6); // WGS84 semi-major axis
+    expect(line.azimuthDeg).toBeCloseTo(90, 9);
+    expect(line.reverseAzimuthDeg).toBeCloseTo(270, 9);
+  });
+
+  it('wraps angles', () => {
+    expect(wrap180(190)).toBe(-170);
+    expect(wrap180(-190)).toBe(170);
+  });
+});
+
+describe('tilt and bulge', () => {
+  it('bulges 1.47 m in the middle of 10 km at k = 4/3 (geometry, mean radius 6371 km)', () => {
+    expect(earthBulgeM(5000, 5000)).toBeCloseTo(1.47, 2);
+  });
+
+  it('looks down a little at both ends of a level link, by half the central angle', () => {
+    // 10 km over 8495 km of effective radius: 0.0674 degrees of arc
+    const tilt = tiltDeg(50, 50, 10_000);
+    expect(tilt).toBeCloseTo(-0.0337, 3);
+    expect(tiltDeg(50, 50, 10_000)).toBe(tilt);
+  });
+
+  it('is the plain angle over a short distance', () => {
+    expect(tiltDeg(10, 20, 100)).toBeCloseTo((Math.atan(0.1) * 180) / Math.PI, 2);
+    expect(slantRangeM(10, 20, 100)).toBeCloseTo(Math.hypot(100, 10), 2);
+  });
+});
