@@ -15,7 +15,8 @@ const known = ['--reset', '--port'];
 const unknown = args.find((arg, i) => !known.includes(arg) && args[i - 1] !== '--port');
 if (unknown) giveUp(`"${unknown}" is not known here; use --reset or --port N`);
 const wantedPort = args.includes('--port') ? Number(args[args.indexOf('--port') + 1]) : 4180;
-if (!(Number.isInteger(wantedPort) && wantedPort > 0 && wantedPort < 65536)) giveUp('--port needs a number from 1 to 65535');
+if (!(Number.isInteger(wantedPort) && wantedPort > 0 && wantedPort < 65536))
+  giveUp('--port needs a number from 1 to 65535');
 
 const lock = join(stateFolder, 'demo.lock');
 const running = takeLock(lock);

@@ -33,11 +33,16 @@ function step(name, program, args, env = {}) {
 
 if (!only || only === 'types') {
   say('types');
-  if (spawnSync(process.execPath, ['scripts/types.mjs'], { cwd: projectRoot, stdio: 'inherit' }).status !== 0) failed.push('types');
+  if (spawnSync(process.execPath, ['scripts/types.mjs'], { cwd: projectRoot, stdio: 'inherit' }).status !== 0)
+    failed.push('types');
 }
 step('lint', 'eslint', ['.']);
 step('format', 'prettier', ['--check', '--log-level', 'warn', '.']);
-step('arrows', 'depcruise', ['--config', '.dependency-cruiser.mjs', ...['core', 'contract', 'standin', 'server', 'web'].map((p) => `packages/${p}/src`)]);
+step('arrows', 'depcruise', [
+  '--config',
+  '.dependency-cruiser.mjs',
+  ...['core', 'contract', 'standin', 'server', 'web'].map((p) => `packages/${p}/src`),
+]);
 
 cluster.remove();
 await cluster.start();
@@ -48,10 +53,15 @@ try {
   if (!only || only === 'browser') {
     ensureBuild();
     const server = await startServer({ databaseUrl: cluster.database('kivram_browser') });
-    step('browser', 'playwright', ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'], {
-      KIVRAM_URL: `http://127.0.0.1:${server.port}`,
-      PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright,
-    });
+    step(
+      'browser',
+      'playwright',
+      ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'],
+      {
+        KIVRAM_URL: `http://127.0.0.1:${server.port}`,
+        PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright,
+      },
+    );
     await stopServer(server.child);
   }
 } finally {

@@ -9,14 +9,20 @@ import { giveUp, say } from './say.mjs';
 export function ensureBuild() {
   const mark = join(stateFolder, 'build');
   const wanted = sourcesHash();
-  const built = ['packages/web/dist/index.html', 'packages/server/dist/index.js'].every((f) => existsSync(join(projectRoot, f)));
+  const built = ['packages/web/dist/index.html', 'packages/server/dist/index.js'].every((f) =>
+    existsSync(join(projectRoot, f)),
+  );
   if (built && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('building');
   for (const folder of ['packages/web', 'packages/server']) {
-    const run = spawnSync(join(projectRoot, 'node_modules/.bin/vite'), ['build', '--logLevel', 'warn', '--config', 'vite.config.ts'], {
-      cwd: join(projectRoot, folder),
-      stdio: 'inherit',
-    });
+    const run = spawnSync(
+      join(projectRoot, 'node_modules/.bin/vite'),
+      ['build', '--logLevel', 'warn', '--config', 'vite.config.ts'],
+      {
+        cwd: join(projectRoot, folder),
+        stdio: 'inherit',
+      },
+    );
     if (run.status !== 0) giveUp(`${folder} could not be built; the lines above say why`);
   }
   mkdirSync(dirname(mark), { recursive: true });

@@ -9,7 +9,8 @@ import { giveUp } from './say.mjs';
 /** PostgreSQL refuses root, so as root it runs as Debian's user of that name. @returns {{ uid?: number, gid?: number }} */
 function owner() {
   if (process.getuid?.() !== 0) return {};
-  const id = (/** @type {string} */ flag) => Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout.trim());
+  const id = (/** @type {string} */ flag) =>
+    Number(spawnSync('id', [flag, 'postgres'], { encoding: 'utf8' }).stdout.trim());
   return { uid: id('-u'), gid: id('-g') };
 }
 
@@ -45,14 +46,26 @@ export class Cluster {
       this.port = await freePort();
       const options = [`-p ${this.port}`, '-c listen_addresses=127.0.0.1', "-c unix_socket_directories=''"];
       if (!this.durable) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
-      const run = this.#run('pg_ctl', ['start', '-w', '-t', '60', '-D', this.data, '-l', join(this.data, 'server.log'), '-o', options.join(' ')]);
+      const run = this.#run('pg_ctl', [
+        'start',
+        '-w',
+        '-t',
+        '60',
+        '-D',
+        this.data,
+        '-l',
+        join(this.data, 'server.log'),
+        '-o',
+        options.join(' '),
+      ]);
       if (run.status === 0) return;
       if (attempt === 3) giveUp(`the database does not start; ${join(this.data, 'server.log')} says why`);
     }
   }
 
   stop() {
-    if (existsSync(join(this.data, 'postmaster.pid'))) this.#run('pg_ctl', ['stop', '-m', 'fast', '-w', '-D', this.data]);
+    if (existsSync(join(this.data, 'postmaster.pid')))
+      this.#run('pg_ctl', ['stop', '-m', 'fast', '-w', '-D', this.data]);
   }
 
   /** Makes a database of this name unless it is there, and gives its address. The address carries the password. @param {string} name */
@@ -89,7 +102,18 @@ export class Cluster {
       chownSync(passwordFile, uid, gid);
     }
     chmodSync(this.data, 0o700);
-    const run = this.#run('initdb', ['-D', this.data, '-U', 'kivram', '-A', 'scram-sha-256', '-E', 'UTF8', '--locale=C.UTF-8', `--pwfile=${passwordFile}`]);
+    const run = this.#run('initdb', [
+      '-D',
+      this.data,
+      '-U',
+      'kivram',
+      '-A',
+      'scram-sha-256',
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      `--pwfile=${passwordFile}`,
+    ]);
     rmSync(passwordFile);
     if (run.status !== 0) giveUp(`the database cluster could not be made: ${run.stderr.trim().split('\n').at(-1)}`);
   }
@@ -100,7 +124,9 @@ export class Cluster {
     for (let folder = this.folder; folder !== '/'; folder = dirname(folder)) {
       const { mode, uid: owned } = statSync(folder);
       if ((mode & 0o001) === 0 && owned !== uid) {
-        giveUp(`the database runs as the user postgres, who may not pass through ${folder}. Run "chmod o+x ${folder}", or move the project, then start again.`);
+        giveUp(
+          `the database runs as the user postgres, who may not pass through ${folder}. Run "chmod o+x ${folder}", or move the project, then start again.`,
+        );
       }
     }
   }

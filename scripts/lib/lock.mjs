@@ -29,6 +29,7 @@ function readLock(file) {
   if (!existsSync(file)) return undefined;
   const [pid, ...text] = readFileSync(file, 'utf8').split('\n');
   const commandLine = `/proc/${pid}/cmdline`;
-  const alive = pid !== String(process.pid) && existsSync(commandLine) && readFileSync(commandLine, 'utf8').includes('demo.mjs');
+  const alive =
+    pid !== String(process.pid) && existsSync(commandLine) && readFileSync(commandLine, 'utf8').includes('demo.mjs');
   return alive ? text.join('\n').trim() || 'starting' : undefined;
 }

@@ -16,7 +16,10 @@ export function ensureNpmPackages() {
   const mark = join(projectRoot, 'node_modules', '.kivram-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('installing npm packages');
-  const run = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: projectRoot, stdio: 'inherit' });
+  const run = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: projectRoot,
+    stdio: 'inherit',
+  });
   if (run.status !== 0) giveUp('npm packages could not be installed; the lines above say why. Then start again.');
   writeFileSync(mark, wanted);
 }
@@ -40,7 +43,8 @@ export function ensureDebianPackage(name, present) {
   const root = process.getuid?.() === 0;
   const sudo = !root && spawnSync('sudo', ['-n', 'true']).status === 0;
   const command = `apt-get update && apt-get install -y --no-install-recommends ${name}`;
-  if (!root && !sudo) giveUp(`Debian's package ${name} is missing. Run this, then start again: sudo sh -c "${command}"`);
+  if (!root && !sudo)
+    giveUp(`Debian's package ${name} is missing. Run this, then start again: sudo sh -c "${command}"`);
   say(`installing Debian's package ${name}`);
   // The package would also start a cluster of the system's own; ours is elsewhere.
   if (name === 'postgresql') keepSystemClusterAway(root);
@@ -48,7 +52,8 @@ export function ensureDebianPackage(name, present) {
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  if (run.status !== 0 || !present()) giveUp(`Debian's package ${name} could not be installed. Try by hand: ${command}`);
+  if (run.status !== 0 || !present())
+    giveUp(`Debian's package ${name} could not be installed. Try by hand: ${command}`);
 }
 
 /** Tells Debian's packaging not to create or start a system cluster. @param {boolean} root */

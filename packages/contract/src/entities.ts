@@ -110,4 +110,3 @@ export interface LinkState {
 export class Health {
   @IsBoolean() ready!: boolean;
 }
-

@@ -1,6 +1,17 @@
 import 'reflect-metadata';
 import { Type } from 'class-transformer';
-import { Equals, IsArray, IsBoolean, IsDateString, IsInt, IsObject, IsOptional, IsUUID, Min, ValidateNested } from 'class-validator';
+import {
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsDateString,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsUUID,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { Between, OneOf, Text } from './decorators';
 import { CrewMember, Event, Job, KnownDevice, Link, Network, Place, Radio } from './entities';
 import { SheetBody } from './sheet';
@@ -69,7 +80,8 @@ export class ThroughputTestRecord {
 /** A whole job as one file. What is not in it does not exist. */
 export class JobDocument {
   @Equals(jobDocumentFormat, { message: 'this is no Kivram job: "format" should be "kivram-job"' }) format!: string;
-  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads version 1' }) formatVersion!: number;
+  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads version 1' })
+  formatVersion!: number;
   @IsDateString() exportedAt!: string;
   @OneOf(['left out', 'included']) secrets!: 'left out' | 'included';
   @ValidateNested() @Type(() => Job) job!: Job;

@@ -1,7 +1,27 @@
 import 'reflect-metadata';
-import { angleSources, ends, rateUnits, type AngleSource, type End, type MountAxis, type RateUnit, type Turning } from '@kivram/core';
+import {
+  angleSources,
+  ends,
+  rateUnits,
+  type AngleSource,
+  type End,
+  type MountAxis,
+  type RateUnit,
+  type Turning,
+} from '@kivram/core';
 import { Type } from 'class-transformer';
-import { IsBoolean, IsDateString, IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength, ValidateIf, ValidateNested } from 'class-validator';
+import {
+  IsBoolean,
+  IsDateString,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
 import { Between, OneOf, Text } from './decorators';
 import { polarisations } from './entities';
 

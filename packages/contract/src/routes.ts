@@ -44,7 +44,12 @@ export interface Route<Body, Response> {
 }
 
 function route<Response>() {
-  return <Body = undefined>(method: Method, path: string, summary: string, body?: ClassConstructor<Body & object>): Route<Body, Response> => ({
+  return <Body = undefined>(
+    method: Method,
+    path: string,
+    summary: string,
+    body?: ClassConstructor<Body & object>,
+  ): Route<Body, Response> => ({
     method,
     path,
     summary,
@@ -55,8 +60,16 @@ function route<Response>() {
 export const routes = {
   listJobs: route<JobSummary[]>()('get', '/api/jobs', 'All jobs'),
   getJob: route<JobView>()('get', '/api/jobs/:jobId', 'One job with its places, network, crew and links'),
-  exportJob: route<JobDocument>()('get', '/api/jobs/:jobId/export', 'The whole job as one document; passphrases only with ?secrets=include'),
-  importJob: route<ImportResult>()('post', '/api/jobs/import', 'Brings a job document in; an existing job only with ?replace=yes'),
+  exportJob: route<JobDocument>()(
+    'get',
+    '/api/jobs/:jobId/export',
+    'The whole job as one document; passphrases only with ?secrets=include',
+  ),
+  importJob: route<ImportResult>()(
+    'post',
+    '/api/jobs/import',
+    'Brings a job document in; an existing job only with ?replace=yes',
+  ),
   jobTimeline: route<TimelineView>()('get', '/api/jobs/:jobId/events', 'Who did what when, newest first'),
   listModels: route<Model[]>()('get', '/api/models', 'Spec sheets of the gear'),
   createLink: route<LinkView>()('post', '/api/jobs/:jobId/links', 'A new link between two places', NewLinkBody),
@@ -64,23 +77,86 @@ export const routes = {
   changePlan: route<LinkView>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
   changePlace: route<Place>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
   changeRadio: route<Radio>()('patch', '/api/radios/:radioId', 'Changes a radio at its place', RadioBody),
-  proposeSheets: route<{ near: Sheet; far: Sheet }>()('post', '/api/links/:linkId/sheets/proposal', 'Proposes both settings sheets; saves nothing', ByCrewBody),
-  saveSheets: route<LinkView>()('put', '/api/links/:linkId/sheets', 'Saves both settings sheets as new revisions', SaveSheetsBody),
-  runBench: route<BenchRunView>()('post', '/api/links/:linkId/bench-runs', 'Lets a stand-in pair try the saved sheets', ByCrewBody),
+  proposeSheets: route<{ near: Sheet; far: Sheet }>()(
+    'post',
+    '/api/links/:linkId/sheets/proposal',
+    'Proposes both settings sheets; saves nothing',
+    ByCrewBody,
+  ),
+  saveSheets: route<LinkView>()(
+    'put',
+    '/api/links/:linkId/sheets',
+    'Saves both settings sheets as new revisions',
+    SaveSheetsBody,
+  ),
+  runBench: route<BenchRunView>()(
+    'post',
+    '/api/links/:linkId/bench-runs',
+    'Lets a stand-in pair try the saved sheets',
+    ByCrewBody,
+  ),
   mount: route<LinkView>()('post', '/api/links/:linkId/mounts', 'Notes that an end is up, or down again', MountBody),
   timeline: route<TimelineView>()('get', '/api/links/:linkId/events', "The link's timeline, newest first"),
-  startAlignment: route<AlignmentSummary>()('post', '/api/links/:linkId/alignments', 'Begins to read both radios', NewAlignmentBody),
+  startAlignment: route<AlignmentSummary>()(
+    'post',
+    '/api/links/:linkId/alignments',
+    'Begins to read both radios',
+    NewAlignmentBody,
+  ),
   listAlignments: route<AlignmentSummary[]>()('get', '/api/links/:linkId/alignments', 'Alignments, newest first'),
-  getAlignment: route<AlignmentView>()('get', '/api/alignments/:alignmentId', 'One alignment with its readings and marks'),
-  markAlignment: route<AlignmentSummary>()('post', '/api/alignments/:alignmentId/marks', 'Notes what the installer did', MarkBody),
-  finishAlignment: route<AlignmentSummary>()('post', '/api/alignments/:alignmentId/finish', 'Ends an alignment and judges it', ByCrewBody),
-  abandonAlignment: route<AlignmentSummary>()('post', '/api/alignments/:alignmentId/abandon', 'Ends an alignment without a result', ByCrewBody),
-  getHands: route<HandsView>()('get', '/api/standin/links/:linkId/hands', 'Stand-in: what the scales on the mounts show'),
+  getAlignment: route<AlignmentView>()(
+    'get',
+    '/api/alignments/:alignmentId',
+    'One alignment with its readings and marks',
+  ),
+  markAlignment: route<AlignmentSummary>()(
+    'post',
+    '/api/alignments/:alignmentId/marks',
+    'Notes what the installer did',
+    MarkBody,
+  ),
+  finishAlignment: route<AlignmentSummary>()(
+    'post',
+    '/api/alignments/:alignmentId/finish',
+    'Ends an alignment and judges it',
+    ByCrewBody,
+  ),
+  abandonAlignment: route<AlignmentSummary>()(
+    'post',
+    '/api/alignments/:alignmentId/abandon',
+    'Ends an alignment without a result',
+    ByCrewBody,
+  ),
+  getHands: route<HandsView>()(
+    'get',
+    '/api/standin/links/:linkId/hands',
+    'Stand-in: what the scales on the mounts show',
+  ),
   turnMount: route<HandsView>()('post', '/api/standin/links/:linkId/turns', 'Stand-in: turns a mount', TurnBody),
-  tightenMount: route<HandsView>()('post', '/api/standin/links/:linkId/tightenings', 'Stand-in: tightens the bolts of a mount', TightenBody),
-  importTest: route<ThroughputTest>()('post', '/api/links/:linkId/throughput-tests/iperf3', 'Reads a file of iperf3 -J', ImportTestBody),
-  standinTest: route<ThroughputTest>()('post', '/api/links/:linkId/throughput-tests/standin', 'Runs a test over the stand-in link', StandinTestBody),
-  handTest: route<ThroughputTest>()('post', '/api/links/:linkId/throughput-tests/hand', 'Notes a speed test read off a screen', HandTestBody),
+  tightenMount: route<HandsView>()(
+    'post',
+    '/api/standin/links/:linkId/tightenings',
+    'Stand-in: tightens the bolts of a mount',
+    TightenBody,
+  ),
+  importTest: route<ThroughputTest>()(
+    'post',
+    '/api/links/:linkId/throughput-tests/iperf3',
+    'Reads a file of iperf3 -J',
+    ImportTestBody,
+  ),
+  standinTest: route<ThroughputTest>()(
+    'post',
+    '/api/links/:linkId/throughput-tests/standin',
+    'Runs a test over the stand-in link',
+    StandinTestBody,
+  ),
+  handTest: route<ThroughputTest>()(
+    'post',
+    '/api/links/:linkId/throughput-tests/hand',
+    'Notes a speed test read off a screen',
+    HandTestBody,
+  ),
 } as const;
 
 /** Paths that do not answer with JSON. */
@@ -91,4 +167,3 @@ export const testsCsvPath = '/api/links/:linkId/throughput-tests.csv';
 export function fillPath(path: string, params: Record<string, string>): string {
   return path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
 }
-

@@ -23,6 +23,10 @@ function flatten(error: ValidationError, path: string): FieldError[] {
   const field = path ? `${path}.${error.property}` : error.property;
   const own = Object.entries(error.constraints ?? {});
   const first = own[0];
-  const message = first && (first[0] === 'whitelistValidation' ? `${error.property} is not known here; leave it out` : first[1]);
-  return [...(message ? [{ field, message }] : []), ...(error.children ?? []).flatMap((child) => flatten(child, field))];
+  const message =
+    first && (first[0] === 'whitelistValidation' ? `${error.property} is not known here; leave it out` : first[1]);
+  return [
+    ...(message ? [{ field, message }] : []),
+    ...(error.children ?? []).flatMap((child) => flatten(child, field)),
+  ];
 }

@@ -1,4 +1,13 @@
-import type { AimMark, AngleSource, DiagnosisResult, End, Model, Reading, Sheet, ThroughputVerdict } from '@kivram/core';
+import type {
+  AimMark,
+  AngleSource,
+  DiagnosisResult,
+  End,
+  Model,
+  Reading,
+  Sheet,
+  ThroughputVerdict,
+} from '@kivram/core';
 import type { CrewMember, Event, Job, KnownDevice, Link, LinkState, Network, Place, Radio } from './entities';
 import type { Direction } from './requests';
 

@@ -59,7 +59,12 @@ export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): 
 
   app.get('/api/health', (_request, response) => void response.json({ ready: true }));
   app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
-  app.use(jobRoutes(sequelize, worlds), linkRoutes(sequelize, worlds), alignmentRoutes(sessions), standinRoutes(worlds));
+  app.use(
+    jobRoutes(sequelize, worlds),
+    linkRoutes(sequelize, worlds),
+    alignmentRoutes(sessions),
+    standinRoutes(worlds),
+  );
   app.use('/api', () => {
     throw new ApiProblem(404, 'Not found', 'The API has no such address; /api/openapi.json lists them.');
   });
@@ -73,7 +78,11 @@ const onlyLocal: express.RequestHandler = (request, _response, next) => {
   const local = (host: string | undefined): boolean => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host ?? '');
   const { origin } = request.headers;
   if (!local(request.headers.host) || (origin && !local(origin.replace(/^https?:\/\//, '')))) {
-    throw new ApiProblem(403, 'Not from here', 'Kivram answers to this machine only. Open it by its 127.0.0.1 address.');
+    throw new ApiProblem(
+      403,
+      'Not from here',
+      'Kivram answers to this machine only. Open it by its 127.0.0.1 address.',
+    );
   }
   next();
 };

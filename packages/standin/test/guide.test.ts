@@ -33,7 +33,12 @@ describe('simulated installers who follow the guide', () => {
       const result = runTrial({ ...setup('dish', 'phone'), conditions: { obstructionDb: 8 } }, 900 + seed);
       expect(result.lossDb).toBeLessThan(1);
       const last = result.steps.filter((s) => s.axis === 'azimuth').at(-1);
-      const found = diagnosePeak({ peakDbm: -56.2, expectedDbm: result.expectedDbm, points: last?.points ?? [], beamWidthDeg: 6 });
+      const found = diagnosePeak({
+        peakDbm: -56.2,
+        expectedDbm: result.expectedDbm,
+        points: last?.points ?? [],
+        beamWidthDeg: 6,
+      });
       expect(found.diagnosis).toBe('obstructed');
     }
   });

@@ -47,11 +47,15 @@ const soundSheet = (model: Model, role: Sheet['role'], address: string): Sheet =
 /** Settings an installer may get wrong, one value at a time. */
 const slip: fc.Arbitrary<Partial<Sheet>> = fc.oneof(
   fc.constantFrom<Sheet['role']>('ap', 'station').map((role) => ({ role })),
-  fc.constantFrom('quay-ice-works', 'Quay-Ice-Works', 'quay-ice-works ', 'home').map((networkName) => ({ networkName })),
+  fc
+    .constantFrom('quay-ice-works', 'Quay-Ice-Works', 'quay-ice-works ', 'home')
+    .map((networkName) => ({ networkName })),
   fc.constantFrom<Sheet['security']>('open', 'wpa2-psk', 'wpa3-sae').map((security) => ({ security })),
   fc.constantFrom('abcd-efgh-jkmn', 'Abcd-efgh-jkmn', null).map((passphrase) => ({ passphrase })),
   fc.constantFrom(...bands).map((band) => ({ band })),
-  fc.constantFrom(2417, 5200, 5190, 5210, 5500, 5510, 5530, 5720, 5745, 5775, 60480, 64800, 5203).map((centreMHz) => ({ centreMHz })),
+  fc
+    .constantFrom(2417, 5200, 5190, 5210, 5500, 5510, 5530, 5720, 5745, 5775, 60480, 64800, 5203)
+    .map((centreMHz) => ({ centreMHz })),
   fc.subarray([2417, 5200, 5190, 5210, 5500, 5510, 5530, 60480]).map((scanMHz) => ({ scanMHz })),
   fc.constantFrom(20, 40, 80, 160, 2160, 0.025, 0.3).map((widthMHz) => ({ widthMHz })),
   fc.boolean().map((followsWidth) => ({ followsWidth })),
@@ -59,26 +63,34 @@ const slip: fc.Arbitrary<Partial<Sheet>> = fc.oneof(
   fc.boolean().map((ptpOnly) => ({ ptpOnly })),
   fc.boolean().map((bridge) => ({ bridge })),
   fc.constantFrom('XT', 'XM', 'XX').map((country) => ({ country })),
-  fc.constantFrom('10.20.0.7', '10.20.0.8', '10.20.1.8', '192.168.1.20', '10.20.0.0', '10.20.0.255').map((address) => ({ address })),
+  fc
+    .constantFrom('10.20.0.7', '10.20.0.8', '10.20.1.8', '192.168.1.20', '10.20.0.0', '10.20.0.255')
+    .map((address) => ({ address })),
   fc.constantFrom(16, 24, 25, 30).map((prefix) => ({ prefix })),
   fc.constantFrom(450, 460, 455, null).map((txMHz) => ({ txMHz })),
   fc.constantFrom(450, 460, 455, null).map((rxMHz) => ({ rxMHz })),
 );
 
 const end = (model: fc.Arbitrary<Model>, role: Sheet['role'], address: string): fc.Arbitrary<PairingEnd> =>
-  fc.record({ model, slips: fc.array(slip, { maxLength: 2 }), otherStations: fc.constantFrom(0, 0, 1, 2) }).map(
-    ({ model: m, slips, otherStations }) => ({
+  fc
+    .record({ model, slips: fc.array(slip, { maxLength: 2 }), otherStations: fc.constantFrom(0, 0, 1, 2) })
+    .map(({ model: m, slips, otherStations }) => ({
       model: m,
       otherStations,
       sheet: Object.assign({}, soundSheet(m, role, address), ...slips),
-    }),
-  );
+    }));
 
 const pair = fc
   .constantFrom(...models)
   .chain((model) => {
-    const mostlySame = fc.oneof({ weight: 5, arbitrary: fc.constant(model) }, { weight: 1, arbitrary: fc.constantFrom(...models) });
-    return fc.record({ near: end(fc.constant(model), 'ap', '10.20.0.7'), far: end(mostlySame, 'station', '10.20.0.8') });
+    const mostlySame = fc.oneof(
+      { weight: 5, arbitrary: fc.constant(model) },
+      { weight: 1, arbitrary: fc.constantFrom(...models) },
+    );
+    return fc.record({
+      near: end(fc.constant(model), 'ap', '10.20.0.7'),
+      far: end(mostlySame, 'station', '10.20.0.8'),
+    });
   })
   .chain((p) => fc.boolean().map((turned) => (turned ? { near: p.far, far: p.near } : p)));
 
@@ -112,8 +124,17 @@ describe('"Will they pair?" against radios that try', () => {
   ] as [string, Partial<Sheet>, string][])('%s: named, and the radios fail for it', (_, change, cause) => {
     const model = testModel();
     const near = { label: 'near', model, otherStations: 0, sheet: soundSheet(model, 'ap', '10.20.0.7') };
-    const far = { label: 'far', model, otherStations: 0, sheet: { ...soundSheet(model, 'station', '10.20.0.8'), ...change } };
+    const far = {
+      label: 'far',
+      model,
+      otherStations: 0,
+      sheet: { ...soundSheet(model, 'station', '10.20.0.8'), ...change },
+    };
     expect(runBench(near, far).linked).toBe(false);
-    expect(checkPair({ near, far }).filter((f) => f.severity === 'blocks').map((f) => f.cause)).toEqual([cause]);
+    expect(
+      checkPair({ near, far })
+        .filter((f) => f.severity === 'blocks')
+        .map((f) => f.cause),
+    ).toEqual([cause]);
   });
 });

@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { AimWorld, Fading, MountAxisPlay, patternLossDb, Random, runThroughput, usualConditions, type WorldEnd } from '../src';
+import {
+  AimWorld,
+  Fading,
+  MountAxisPlay,
+  patternLossDb,
+  Random,
+  runThroughput,
+  usualConditions,
+  type WorldEnd,
+} from '../src';
 
 const beam = { azimuthDeg: 6, elevationDeg: 6 };
 
@@ -10,7 +19,9 @@ describe('antenna patterns of the stand-in world', () => {
 
   it('has first side lobes where textbooks put them: 17.6 dB down for a round aperture, 13.3 for a square one (Balanis)', () => {
     const lobe = (aperture: 'dish' | 'panel', from: number, to: number) =>
-      Math.min(...Array.from({ length: 200 }, (_, i) => patternLossDb(aperture, from + ((to - from) * i) / 200, 0, beam)));
+      Math.min(
+        ...Array.from({ length: 200 }, (_, i) => patternLossDb(aperture, from + ((to - from) * i) / 200, 0, beam)),
+      );
     expect(lobe('dish', 7.5, 12)).toBeGreaterThan(17);
     expect(lobe('dish', 7.5, 12)).toBeLessThan(17.7);
     expect(lobe('panel', 7.5, 12)).toBeGreaterThan(12.9);
@@ -42,7 +53,16 @@ describe('fading', () => {
 });
 
 describe('the world', () => {
-  const end: WorldEnd = { aperture: 'dish', beam, startAzimuthDeg: 4, startTiltDeg: 1, playDeg: 0.5, alignedDbm: -50, floorDbm: -92, chains: 2 };
+  const end: WorldEnd = {
+    aperture: 'dish',
+    beam,
+    startAzimuthDeg: 4,
+    startTiltDeg: 1,
+    playDeg: 0.5,
+    alignedDbm: -50,
+    floorDbm: -92,
+    chains: 2,
+  };
 
   it('reads in whole decibels, is the same for the same seed, and goes silent under the floor', () => {
     const make = (floorDbm: number) => new AimWorld({ ...end, floorDbm }, end, usualConditions, 3);

@@ -32,7 +32,16 @@ export async function call<Body, Response>(
   const data: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const problem = data as Problem | null;
-    throw new ProblemError(problem?.detail ? problem : { type: 'about:blank', title: 'Failed', status: response.status, detail: 'The server answered with something unreadable.' });
+    throw new ProblemError(
+      problem?.detail
+        ? problem
+        : {
+            type: 'about:blank',
+            title: 'Failed',
+            status: response.status,
+            detail: 'The server answered with something unreadable.',
+          },
+    );
   }
   return data as Response;
 }

@@ -7,9 +7,11 @@ export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => call(
 export const useJob = (jobId: string | undefined) =>
   useQuery({ queryKey: ['job', jobId], queryFn: () => call(routes.getJob, { jobId: jobId ?? '' }), enabled: !!jobId });
 
-export const useModels = () => useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
+export const useModels = () =>
+  useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
 
-export const useLink = (linkId: string) => useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }) });
+export const useLink = (linkId: string) =>
+  useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }) });
 
 export const useTimeline = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'timeline'], queryFn: () => call(routes.timeline, { linkId }) });

@@ -14,7 +14,11 @@ const Context = createContext<Settings | null>(null);
 
 /** What this browser remembers: the unit system and who is working. */
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [units, setUnits] = useLocalStorage<UnitSystem>({ key: 'kivram-units', defaultValue: 'metric', getInitialValueInEffect: false });
+  const [units, setUnits] = useLocalStorage<UnitSystem>({
+    key: 'kivram-units',
+    defaultValue: 'metric',
+    getInitialValueInEffect: false,
+  });
   const [crewMemberId, chooseCrewMember] = useLocalStorage<string | null>({
     key: 'kivram-crew-member',
     defaultValue: null,

@@ -64,7 +64,14 @@ export class AimGuide {
 
   constructor(private readonly plan: AimPlan) {
     const ends = plan.ends ?? bothEnds;
-    const step = (end: End, axis: MountAxis): AimStep => ({ end, axis, again: false, outcome: null, byEye: false, points: [] });
+    const step = (end: End, axis: MountAxis): AimStep => ({
+      end,
+      axis,
+      again: false,
+      outcome: null,
+      byEye: false,
+      points: [],
+    });
     this.queue =
       plan.order === 'endByEnd'
         ? ends.flatMap((end) => [step(end, 'azimuth'), step(end, 'tilt')])
@@ -82,7 +89,13 @@ export class AimGuide {
 
   get advice(): Advice {
     return (
-      this.guide?.advice ?? { action: 'done', direction: 0, remainingDeg: null, levelDbm: null, estimate: this.lastEstimate }
+      this.guide?.advice ?? {
+        action: 'done',
+        direction: 0,
+        remainingDeg: null,
+        levelDbm: null,
+        estimate: this.lastEstimate,
+      }
     );
   }
 

@@ -3,7 +3,14 @@ import { aimByEye, diagnoseEnds, diagnosePeak, fitLobe, type LobePoint } from '.
 import { apertureLossDb, mainLobeLossDb, mainLobeOffsetDeg } from '../antenna';
 import { mirrorCentre } from './symmetry';
 
-const lobe = (centre: number, width: number, peakDbm: number, from: number, to: number, noise = (_: number) => 0): LobePoint[] =>
+const lobe = (
+  centre: number,
+  width: number,
+  peakDbm: number,
+  from: number,
+  to: number,
+  noise: (i: number) => number = () => 0,
+): LobePoint[] =>
   Array.from({ length: 121 }, (_, i) => {
     const x = from + ((to - from) * i) / 120;
     const levelDbm = Math.max(-95, peakDbm - apertureLossDb((x - centre) / width) + noise(i));
@@ -30,7 +37,10 @@ describe('lobe fit', () => {
   });
 
   it('is not pulled by a spike of 15 dB or by whole-decibel readings', () => {
-    const points = lobe(3.2, 6, -48, -6, 10).map((p, i) => ({ ...p, levelDbm: Math.round(p.levelDbm) + (i === 100 ? 15 : 0) }));
+    const points = lobe(3.2, 6, -48, -6, 10).map((p, i) => ({
+      ...p,
+      levelDbm: Math.round(p.levelDbm) + (i === 100 ? 15 : 0),
+    }));
     expect(Math.abs((fitLobe(points, { width: 6, widthRelativeSd: 0.15 })?.x ?? NaN) - 3.2)).toBeLessThan(0.1);
   });
 
@@ -76,7 +86,10 @@ describe('diagnosis', () => {
 
   it('sees the stronger lobe beside', () => {
     const points = [...lobe(0, 3.2, -65, -3, 3), ...lobe(9.5, 6, -48, 4, 12)];
-    expect(diagnosePeak(evidence(points, -65))).toMatchObject({ diagnosis: 'sideLobe', reason: expect.stringContaining('stronger') });
+    expect(diagnosePeak(evidence(points, -65))).toMatchObject({
+      diagnosis: 'sideLobe',
+      reason: expect.stringContaining('stronger'),
+    });
   });
 
   it('claims no shape where none was swept, and blames the end that is wrong', () => {

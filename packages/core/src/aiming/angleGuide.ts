@@ -135,10 +135,7 @@ export class AngleGuide implements AxisGuide {
     this.refit();
     const fit = this.fit;
     const good =
-      fit &&
-      fit.xSd <= targetSdWidths * this.plan.beamWidthDeg &&
-      fit.reachAbove > 0.4 &&
-      fit.reachBelow > 0.4;
+      fit && fit.xSd <= targetSdWidths * this.plan.beamWidthDeg && fit.reachAbove > 0.4 && fit.reachBelow > 0.4;
     if (!fit && this.sweeps >= mostSweeps) {
       // Nothing to fit anywhere in reach: say so by searching on.
       this.sweeps = 0;
@@ -169,7 +166,10 @@ export class AngleGuide implements AxisGuide {
   private comeBack(here: { angleDeg: number; speedDegPerS: number }, sample: AimSample): void {
     const target = this.targetDeg(this.direction);
     const remaining = (target - here.angleDeg) * this.direction;
-    const speed = Math.min(1.6 * this.plan.speedDegPerS, Math.max(0.5 * this.plan.speedDegPerS, Math.abs(here.speedDegPerS)));
+    const speed = Math.min(
+      1.6 * this.plan.speedDegPerS,
+      Math.max(0.5 * this.plan.speedDegPerS, Math.abs(here.speedDegPerS)),
+    );
     this.remainingDeg = Math.max(0, remaining);
     this.action = 'comeBack';
     if (remaining > speed * reactionS) return;

@@ -52,12 +52,21 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
   const shortDb = expectedDbm - peakDbm;
   const loose = fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
   const widthRatio = loose ? loose.width / beamWidthDeg : null;
-  const result = (diagnosis: Diagnosis, reason: string): DiagnosisResult => ({ diagnosis, shortDb, widthRatio, reason });
+  const result = (diagnosis: Diagnosis, reason: string): DiagnosisResult => ({
+    diagnosis,
+    shortDb,
+    widthRatio,
+    reason,
+  });
 
   if (shortDb < -clearWithinDb) {
-    return result('stronger', 'The level is higher than the prediction: check power, gain and cable losses of the plan.');
+    return result(
+      'stronger',
+      'The level is higher than the prediction: check power, gain and cable losses of the plan.',
+    );
   }
-  if (shortDb <= clearWithinDb) return result('clear', 'The level is within 3 dB of the prediction: the path is clear.');
+  if (shortDb <= clearWithinDb)
+    return result('clear', 'The level is within 3 dB of the prediction: the path is clear.');
 
   if (shortDb >= sideLobeAtLeastDb) {
     const best = smoothedMaximumX(points, beamWidthDeg);
@@ -66,11 +75,17 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
       return result('sideLobe', `A lobe ${(strongest - peakDbm).toFixed(0)} dB stronger lies beside this one.`);
     }
     if (loose && widthRatio !== null && widthRatio < sideLobeWidthRatio && lobeIsWhole(loose)) {
-      return result('sideLobe', `The lobe is only ${(widthRatio * 100).toFixed(0)} % as wide as the main lobe of this antenna.`);
+      return result(
+        'sideLobe',
+        `The lobe is only ${(widthRatio * 100).toFixed(0)} % as wide as the main lobe of this antenna.`,
+      );
     }
   }
   if (!loose) {
-    return result('obstructed', 'The level is short of the prediction, and no sweep was kept that would tell why: sweep this end again.');
+    return result(
+      'obstructed',
+      'The level is short of the prediction, and no sweep was kept that would tell why: sweep this end again.',
+    );
   }
   if (shortDb >= crossedAtLeastDb) {
     return result(
@@ -91,10 +106,17 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
 /**
  * Both ends hear the same path, so a side lobe at one end costs the other as much: that end then only suffers from it.
  */
-export function diagnoseEnds(near: DiagnosisResult, far: DiagnosisResult): { near: DiagnosisResult; far: DiagnosisResult } {
+export function diagnoseEnds(
+  near: DiagnosisResult,
+  far: DiagnosisResult,
+): { near: DiagnosisResult; far: DiagnosisResult } {
   const suffers = (here: DiagnosisResult, there: DiagnosisResult): DiagnosisResult =>
     there.diagnosis === 'sideLobe' && here.diagnosis !== 'sideLobe' && (here.shortDb ?? 0) > clearWithinDb
-      ? { ...here, diagnosis: 'otherEnd', reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.' }
+      ? {
+          ...here,
+          diagnosis: 'otherEnd',
+          reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.',
+        }
       : here;
   return { near: suffers(near, far), far: suffers(far, near) };
 }
@@ -107,4 +129,3 @@ function meanNear(points: readonly LobePoint[], x: number, reach: number): numbe
   const near = points.filter((p) => Math.abs(p.x - x) <= reach);
   return near.reduce((sum, p) => sum + p.levelDbm, 0) / Math.max(1, near.length);
 }
-

@@ -51,7 +51,10 @@ export function recentLevelDbm(samples: readonly AimSample[], seconds: number): 
     const sample = samples[i];
     if (!sample || sample.tS < last.tS - seconds) break;
     count++;
-    if (sample.rslDbm !== null) ((sum += sample.rslDbm), heard++);
+    if (sample.rslDbm !== null) {
+      sum += sample.rslDbm;
+      heard++;
+    }
   }
   return heard * 2 >= count && heard > 0 ? sum / heard : null;
 }

@@ -1,6 +1,7 @@
 export * from './advice';
 export * from './aimGuide';
 export * from './angleGuide';
+export * from './angleTrack';
 export * from './diagnosis';
 export * from './eye';
 export * from './guide';

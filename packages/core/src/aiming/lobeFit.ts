@@ -101,7 +101,9 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
   }
   if (!covariance) return undefined;
 
-  const residuals = inside.map((p) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)));
+  const residuals = inside.map(
+    (p) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)),
+  );
   const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
   // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
   const r = clamp(lagOneCorrelation(residuals), 0.95);
@@ -138,7 +140,9 @@ export function smoothedMaximumX(points: readonly LobePoint[], width: number): n
     let count = 0;
     for (const near of [key - 1, key, key + 1]) {
       const at = bins.get(near);
-      if (at) ((sum += at.sum), (count += at.count));
+      if (!at) continue;
+      sum += at.sum;
+      count += at.count;
     }
     if (count >= 3 && (!best || sum / count > best.mean)) best = { key, mean: sum / count };
   }

@@ -89,7 +89,8 @@ export class TimeGuide implements AxisGuide {
       return;
     }
     if (this.phase === 'hold') this.hold(sample.tS);
-    else if (!this.stroke || this.stroke.direction !== this.asked) return; // the hand has not turned round yet
+    else if (!this.stroke || this.stroke.direction !== this.asked)
+      return; // the hand has not turned round yet
     else if (this.phase === 'search') this.search(sample.tS);
     else if (this.phase === 'measure') this.measure(sample.tS);
     else this.comeBack(sample.tS);
@@ -186,7 +187,14 @@ export class TimeGuide implements AxisGuide {
     const expectedS = this.returnSeconds();
     const fit = fitLobe(
       stroke.points,
-      { width, widthRelativeSd: 0.15, peakDbm: peak.dbm, peakSdDb: peak.sdDb, x: expectedS, xSd: 0.2 * expectedS + 0.3 },
+      {
+        width,
+        widthRelativeSd: 0.15,
+        peakDbm: peak.dbm,
+        peakSdDb: peak.sdDb,
+        x: expectedS,
+        xSd: 0.2 * expectedS + 0.3,
+      },
       expectedS,
     );
     const peakS = fit?.x ?? expectedS;

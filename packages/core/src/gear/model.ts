@@ -67,5 +67,8 @@ export function rateSteps(model: Model, widthMHz: number): RateStep[] {
 export function fastestStep(model: Model, widthMHz: number, rslDbm: number): RateStep | undefined {
   return rateSteps(model, widthMHz)
     .filter((step) => step.sensitivityDbm <= rslDbm)
-    .reduce<RateStep | undefined>((best, step) => (best && best.phyRateMbps >= step.phyRateMbps ? best : step), undefined);
+    .reduce<RateStep | undefined>(
+      (best, step) => (best && best.phyRateMbps >= step.phyRateMbps ? best : step),
+      undefined,
+    );
 }

@@ -36,7 +36,9 @@ describe('coordinates as people write them', () => {
   it('reads back what it writes, to a tenth of a second', () => {
     fc.assert(
       fc.property(fc.double({ min: -180, max: 180, noNaN: true }), (degrees) => {
-        expect(Math.abs(parseCoordinate(formatDms(degrees, 'longitude'), 'longitude') - degrees)).toBeLessThanOrEqual(0.05001 / 3600);
+        expect(Math.abs(parseCoordinate(formatDms(degrees, 'longitude'), 'longitude') - degrees)).toBeLessThanOrEqual(
+          0.05001 / 3600,
+        );
       }),
     );
   });

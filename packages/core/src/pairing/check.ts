@@ -13,4 +13,3 @@ export function checkPair(pair: Pair): Finding[] {
 export function willPair(pair: Pair): boolean {
   return !checkPair(pair).some((f) => f.severity === 'blocks');
 }
-

@@ -15,7 +15,8 @@ describe('passphrases', () => {
     const seen = new Map<string, number>();
     for (let byte = 0; byte < 256; byte++) {
       // A source of one value only; a usable one comes after it, so that a refused value does not go on for ever.
-      const first = makePassphrase((count) => Uint8Array.from({ length: count }, (_, i) => (i % 2 ? 0 : byte))).at(0) ?? '';
+      const first =
+        makePassphrase((count) => Uint8Array.from({ length: count }, (_, i) => (i % 2 ? 0 : byte))).at(0) ?? '';
       seen.set(first, (seen.get(first) ?? 0) + 1);
     }
     expect(seen.size).toBe(31);

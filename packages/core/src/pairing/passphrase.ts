@@ -25,7 +25,8 @@ const commonPassphrases = /^(\d{8,10}|(.)\2+|password.*|passwort.*|qwert.*|letme
 /** Why a passphrase is weak, or undefined. */
 export function passphraseWeakness(passphrase: string, networkName: string): string | undefined {
   if (commonPassphrases.test(passphrase)) return 'it is among the first that are guessed';
-  if (networkName && passphrase.toLowerCase().includes(networkName.toLowerCase())) return 'it contains the network name';
+  if (networkName && passphrase.toLowerCase().includes(networkName.toLowerCase()))
+    return 'it contains the network name';
   if (passphrase.length < 12) return `${passphrase.length} characters can be tried out; 12 or more cannot`;
   return undefined;
 }

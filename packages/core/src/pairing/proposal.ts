@@ -31,7 +31,10 @@ export interface SheetRequest {
  * strong passphrase; the next free static addresses.
  * @throws AddressError where the subnet has no two free addresses
  */
-export function proposeSheets(request: SheetRequest, randomBytes: (count: number) => Uint8Array): { near: Sheet; far: Sheet } {
+export function proposeSheets(
+  request: SheetRequest,
+  randomBytes: (count: number) => Uint8Array,
+): { near: Sheet; far: Sheet } {
   const [nearAddress = '', farAddress = ''] = proposeAddresses(request.network, 2, request.school);
   const networkName = freeName(slug(`${request.jobName} ${request.farPlace}`, 32), request.takenNetworkNames);
   const passphrase = makePassphrase(randomBytes);
@@ -103,6 +106,7 @@ function slug(text: string, most: number): string {
 
 function freeName(name: string, taken: string[]): string {
   let candidate = name;
-  for (let n = 2; taken.some((t) => t.toLowerCase() === candidate.toLowerCase()); n++) candidate = `${name.slice(0, 29)}-${n}`;
+  for (let n = 2; taken.some((t) => t.toLowerCase() === candidate.toLowerCase()); n++)
+    candidate = `${name.slice(0, 29)}-${n}`;
   return candidate;
 }

@@ -27,7 +27,8 @@ export function phyRateMbps(phy: Phy, mcs: number, widthMHz: number, streams: nu
   const subcarriers = dataSubcarriers[phy][widthMHz];
   const modulation = modulations[mcs];
   if (!subcarriers || !modulation || mcs > lastMcs[phy] || streams < 1) return undefined;
-  if (phy === 'VHT' && !vhtAllows(subcarriers * modulation.bitsPerSymbol * streams, modulation.codeRate)) return undefined;
+  if (phy === 'VHT' && !vhtAllows(subcarriers * modulation.bitsPerSymbol * streams, modulation.codeRate))
+    return undefined;
   return (subcarriers * modulation.bitsPerSymbol * modulation.codeRate * streams) / symbolUs[phy];
 }
 

@@ -73,4 +73,3 @@ export function eirpLimitDbm(country: string, channel: Channel): number | undefi
 export function needsRadarWatch(country: string, channel: Channel): boolean {
   return rulesFor(country, channel).some((r) => r.radar);
 }
-

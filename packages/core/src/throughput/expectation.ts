@@ -68,10 +68,20 @@ export function expectTcp(conditions: TcpConditions): DirectionExpectation {
   return {
     lines: [
       { key: 'phy', label: 'Rate on air', mbps: rate, source: 'modulation, width, streams' },
-      { key: 'airtime', label: 'After channel access and turns', mbps: afterAirtime, source: 'frame exchange, IEEE 802.11' },
+      {
+        key: 'airtime',
+        label: 'After channel access and turns',
+        mbps: afterAirtime,
+        source: 'frame exchange, IEEE 802.11',
+      },
       { key: 'headers', label: 'After headers', mbps: afterHeaders, source: '1448 of 1560 bytes' },
       { key: 'acks', label: 'After TCP acknowledgements', mbps: radioMbps, source: 'RFC 5681' },
-      { key: 'ethernet', label: `Through the ${ethernetMbps} Mbit/s port`, mbps: aloneMbps, source: 'IEEE 802.3 framing' },
+      {
+        key: 'ethernet',
+        label: `Through the ${ethernetMbps} Mbit/s port`,
+        mbps: aloneMbps,
+        source: 'IEEE 802.3 framing',
+      },
       { key: 'duplex', label: 'With both directions loaded', mbps: bothMbps, source: 'one channel, in turns' },
     ],
     aloneMbps,

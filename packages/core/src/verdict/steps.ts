@@ -75,11 +75,14 @@ function judgeRadio({ prediction, needNearToFarMbps, needFarToNearMbps }: LinkFa
 function judgeBench({ findings, sheetsExist, paired }: LinkFacts): Judgement {
   if (!sheetsExist) return { state: 'open', because: 'no settings yet' };
   const blocks = findings.filter((f) => f.severity === 'blocks');
-  if (blocks.length) return { state: 'fails', because: `${blocks.length} reason${blocks.length > 1 ? 's' : ''} why they will not pair` };
+  if (blocks.length)
+    return { state: 'fails', because: `${blocks.length} reason${blocks.length > 1 ? 's' : ''} why they will not pair` };
   if (paired === false) return { state: 'fails', because: 'tried and did not pair' };
   if (paired === null) return { state: 'open', because: 'will pair; not tried yet' };
   const warnings = findings.length;
-  return warnings ? { state: 'thin', because: `paired, ${warnings} thing${warnings > 1 ? 's' : ''} unwise` } : { state: 'holds', because: 'paired on the bench' };
+  return warnings
+    ? { state: 'thin', because: `paired, ${warnings} thing${warnings > 1 ? 's' : ''} unwise` }
+    : { state: 'holds', because: 'paired on the bench' };
 }
 
 function judgeMount({ mounted }: LinkFacts): Judgement {
@@ -134,4 +137,3 @@ export function worstState(list: readonly { state: State }[]): State {
   const order: State[] = ['fails', 'open', 'thin', 'holds'];
   return order.find((state) => list.some((s) => s.state === state)) ?? 'open';
 }
-

@@ -76,16 +76,36 @@ function likeliest(c: ThroughputCase, expectedMbps: number): Omit<Candidate, 'li
   const add = (bottleneck: Bottleneck, limitMbps: number | null | undefined, reason: string): void => {
     if (limitMbps) candidates.push({ bottleneck, limitMbps, reason });
   };
-  add('feed', c.feedMbps, `The feed delivers ${c.feedMbps ?? 0} Mbit/s, and that is what arrived: the link is not the limit.`);
+  add(
+    'feed',
+    c.feedMbps,
+    `The feed delivers ${c.feedMbps ?? 0} Mbit/s, and that is what arrived: the link is not the limit.`,
+  );
   for (const port of [10, 100]) {
-    add('ethernet', ethernetTcpMbps(port), `This is what a ${port} Mbit/s Ethernet port lets through: look for such a port, or a cable with a bad pair.`);
+    add(
+      'ethernet',
+      ethernetTcpMbps(port),
+      `This is what a ${port} Mbit/s Ethernet port lets through: look for such a port, or a cable with a bad pair.`,
+    );
   }
   if (c.atMeasuredLevel) {
-    add('radioRate', pick(c.atMeasuredLevel, c), 'The level is short of the prediction, and at that level the radios step down to this rate.');
+    add(
+      'radioRate',
+      pick(c.atMeasuredLevel, c),
+      'The level is short of the prediction, and at that level the radios step down to this rate.',
+    );
   }
-  add('width', pick(c.halfWidth, c), 'This is what half the channel width gives: check the width that both ends really use.');
+  add(
+    'width',
+    pick(c.halfWidth, c),
+    'This is what half the channel width gives: check the width that both ends really use.',
+  );
   if (!c.bothLoaded) {
-    add('halfDuplex', c.expectation.aloneMbps / 2, 'Half of what one direction alone gives: something loads the other direction too, or a relay hop shares the radio.');
+    add(
+      'halfDuplex',
+      c.expectation.aloneMbps / 2,
+      'Half of what one direction alone gives: something loads the other direction too, or a relay hop shares the radio.',
+    );
   }
   const distance = (x: Candidate): number => Math.abs(Math.log(c.measuredMbps / x.limitMbps));
   const best = candidates.filter((x) => distance(x) <= closeRatio).sort((a, b) => distance(a) - distance(b))[0];

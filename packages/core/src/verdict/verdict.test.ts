@@ -20,7 +20,10 @@ const judge = (changes: Partial<ThroughputCase>) => judgeThroughput({ ...base, .
 describe('judging a throughput test', () => {
   it('holds when it does what it should', () => {
     expect(judge({ measuredMbps: 620 })).toMatchObject({ state: 'holds', bottleneck: 'none' });
-    expect(judge({ measuredMbps: 93, expectation: at(300, 100), needMbps: 40 })).toMatchObject({ state: 'holds', bottleneck: 'ethernet' });
+    expect(judge({ measuredMbps: 93, expectation: at(300, 100), needMbps: 40 })).toMatchObject({
+      state: 'holds',
+      bottleneck: 'ethernet',
+    });
   });
 
   it.each([
@@ -57,7 +60,8 @@ const facts: LinkFacts = {
 };
 
 describe('judging how far a link is', () => {
-  const of = (changes: Partial<LinkFacts>, step: string) => judgeSteps({ ...facts, ...changes }).find((s) => s.step === step);
+  const of = (changes: Partial<LinkFacts>, step: string) =>
+    judgeSteps({ ...facts, ...changes }).find((s) => s.step === step);
 
   it('begins with what fails', () => {
     const steps = judgeSteps(facts);

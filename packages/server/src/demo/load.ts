@@ -47,8 +47,18 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   for (const [index, link] of scenario.links.entries()) {
     const linkId = await new Plans(sequelize).create(job.id, {
       name: link.name,
-      near: { placeId: ferry.id, modelId: link.model, mountHeightM: link.heightM.near, conductedDbm: link.conductedDbm },
-      far: { place: scenario.places[link.far], modelId: link.model, mountHeightM: link.heightM.far, conductedDbm: link.conductedDbm },
+      near: {
+        placeId: ferry.id,
+        modelId: link.model,
+        mountHeightM: link.heightM.near,
+        conductedDbm: link.conductedDbm,
+      },
+      far: {
+        place: scenario.places[link.far],
+        modelId: link.model,
+        mountHeightM: link.heightM.far,
+        conductedDbm: link.conductedDbm,
+      },
       centreMHz: link.centreMHz,
       widthMHz: link.widthMHz,
       protocol: '802.11',
@@ -78,7 +88,13 @@ function worldSetup(link: DemoLink, index: number): Record<string, unknown> {
 const order = ['plan', 'sheets', 'paired', 'mounted', 'aimed', 'proven'] as const;
 
 /** Takes a link as far as the scenario says. */
-async function work(sequelize: Sequelize, worlds: StandinWorlds, linkId: string, link: DemoLink, by: string): Promise<void> {
+async function work(
+  sequelize: Sequelize,
+  worlds: StandinWorlds,
+  linkId: string,
+  link: DemoLink,
+  by: string,
+): Promise<void> {
   const reached = (step: DemoLink['reached']): boolean => order.indexOf(link.reached) >= order.indexOf(step);
   const sheets = new Sheets(sequelize);
   if (reached('sheets')) {
@@ -90,7 +106,13 @@ async function work(sequelize: Sequelize, worlds: StandinWorlds, linkId: string,
   if (reached('paired')) {
     await BenchRunRow.create({ linkId, nearRevision: 1, farRevision: 1, linked: true });
     const { row } = await loadLink(linkId);
-    await EventRow.create({ jobId: row.jobId, linkId, crewMemberId: by, kind: 'bench', summary: 'Paired on the bench' });
+    await EventRow.create({
+      jobId: row.jobId,
+      linkId,
+      crewMemberId: by,
+      kind: 'bench',
+      summary: 'Paired on the bench',
+    });
   }
   if (reached('mounted')) {
     for (const end of ['near', 'far'] as const) {
@@ -108,7 +130,13 @@ async function work(sequelize: Sequelize, worlds: StandinWorlds, linkId: string,
 const dtS = 0.1;
 
 /** One alignment by simulated hands, its readings and marks stored as the server would have. */
-async function aim(sequelize: Sequelize, worlds: StandinWorlds, linkId: string, by: string, sideLobe: boolean): Promise<void> {
+async function aim(
+  sequelize: Sequelize,
+  worlds: StandinWorlds,
+  linkId: string,
+  by: string,
+  sideLobe: boolean,
+): Promise<void> {
   const loaded = await loadLink(linkId);
   const { prediction } = tryPredict(loaded);
   if (!prediction) return;
@@ -119,7 +147,9 @@ async function aim(sequelize: Sequelize, worlds: StandinWorlds, linkId: string, 
     expectedDbm: { near: prediction.near.rslDbm, far: prediction.far.rslDbm },
   };
   const world = await worlds.worldOf(linkId);
-  const { readings, marks } = sideLobe ? sweepSideLobe(world, loaded.near.model.beamWidth.azimuthDeg) : follow(world, plan, loaded);
+  const { readings, marks } = sideLobe
+    ? sweepSideLobe(world, loaded.near.model.beamWidth.azimuthDeg)
+    : follow(world, plan, loaded);
   await worlds.keepMounts(linkId);
 
   const startedAt = new Date(Date.now() - 3_600_000);
@@ -127,13 +157,28 @@ async function aim(sequelize: Sequelize, worlds: StandinWorlds, linkId: string, 
   await ensureReadingPartition(sequelize, new Date());
   const row = await AlignmentRow.create({ linkId, state: 'running', startedAt, crewMemberId: by, plan });
   await ReadingRow.bulkCreate(
-    readings.map(({ end, ...r }) => ({ alignmentId: row.id, at: new Date(startedAt.getTime() + r.tS * 1000), linkEnd: end, ...r })),
+    readings.map(({ end, ...r }) => ({
+      alignmentId: row.id,
+      at: new Date(startedAt.getTime() + r.tS * 1000),
+      linkEnd: end,
+      ...r,
+    })),
   );
   await AimMarkRow.bulkCreate(
-    marks.map((m, i) => ({ alignmentId: row.id, sequence: i + 1, kind: m.kind, tS: m.tS, direction: 'direction' in m ? m.direction : null })),
+    marks.map((m, i) => ({
+      alignmentId: row.id,
+      sequence: i + 1,
+      kind: m.kind,
+      tS: m.tS,
+      direction: 'direction' in m ? m.direction : null,
+    })),
   );
   const result = await judge(row, loaded);
-  await row.update({ state: 'finished', finishedAt: new Date(startedAt.getTime() + 1000 * (readings.at(-1)?.tS ?? 0)), result });
+  await row.update({
+    state: 'finished',
+    finishedAt: new Date(startedAt.getTime() + 1000 * (readings.at(-1)?.tS ?? 0)),
+    result,
+  });
   await EventRow.create({
     jobId: loaded.row.jobId,
     linkId,
@@ -218,8 +263,11 @@ async function spreadEvents(sequelize: Sequelize, linkId: string, index: number)
     { replacements: { linkId, days: 7 - index } },
   );
   await LinkRow.update(
-    { nearMountedAt: sequelize.literal(`CASE WHEN near_mounted_at IS NULL THEN NULL ELSE now() - interval '${7 - index} days' END`) as never },
+    {
+      nearMountedAt: sequelize.literal(
+        `CASE WHEN near_mounted_at IS NULL THEN NULL ELSE now() - interval '${7 - index} days' END`,
+      ) as never,
+    },
     { where: { id: linkId } },
   );
 }
-

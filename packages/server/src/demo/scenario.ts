@@ -130,4 +130,3 @@ export const links: DemoLink[] = [
     reached: 'proven',
   },
 ];
-

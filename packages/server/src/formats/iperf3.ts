@@ -18,30 +18,9 @@ export interface TestFile {
   raw: Record<string, unknown>;
 }
 
-interface Sum {
-  seconds?: number;
-  bytes?: number;
-  bits_per_second?: number;
-  retransmits?: number;
-  jitter_ms?: number;
-  lost_packets?: number;
-  packets?: number;
-  lost_percent?: number;
-}
-
-interface Iperf3Json {
-  start?: {
-    timestamp?: { timesecs?: number };
-    test_start?: { protocol?: string; reverse?: number; duration?: number; bidir?: number };
-  };
-  intervals?: { sum?: Sum }[];
-  end?: { sum?: Sum; sum_sent?: Sum; sum_received?: Sum };
-  error?: string;
-}
-
-const fail = (detail: string): never => {
+function fail(detail: string): never {
   throw new ApiProblem(422, 'Not an iperf3 result', detail);
-};
+}
 
 /**
  * Reads what `iperf3 -J` wrote on the client: TCP or UDP, either direction, also when the run was broken off.
@@ -50,58 +29,92 @@ const fail = (detail: string): never => {
  */
 export function readIperf3(text: string, clientAt: End): TestFile {
   const json = parse(text);
-  const { start, intervals, end } = json;
-  if (!start && json.error) fail(`iperf3 could not begin: ${json.error}. Nothing was measured.`);
-  if (!start?.test_start || !Array.isArray(intervals)) {
-    return fail('The file is JSON, but has no "start" and "intervals" as iperf3 -J writes them. Choose the file of iperf3 -c ... -J.');
+  const error = at(json, 'error');
+  const test = at(json, 'start', 'test_start');
+  const intervals = at(json, 'intervals');
+  if (error !== undefined && !isObject(test))
+    return fail(`iperf3 could not begin: ${String(error)}. Nothing was measured.`);
+  if (!isObject(test) || !Array.isArray(intervals)) {
+    return fail(
+      'The file is JSON, but has no "start" and "intervals" as iperf3 -J writes them. Choose the file of iperf3 -c ... -J.',
+    );
   }
-  const test = start.test_start;
-  const reverse = test.reverse === 1;
-  const protocol = test.protocol === 'UDP' ? 'UDP' : 'TCP';
-  const sums = intervals.flatMap((i) => (i.sum ? [i.sum] : []));
-  const seconds = sums.reduce((sum, s) => sum + (s.seconds ?? 0), 0);
-  const received = protocol === 'UDP' ? end?.sum : end?.sum_received;
-  const aborted = !!json.error || !finite(received?.bits_per_second) || seconds < 0.8 * (test.duration ?? 0);
+  const protocol = at(test, 'protocol') === 'UDP' ? 'UDP' : 'TCP';
+  const seconds = total(intervals, 'seconds');
+  const received = at(json, 'end', protocol === 'UDP' ? 'sum' : 'sum_received');
+  const endBits = number(received, 'bits_per_second');
+  const aborted = error !== undefined || endBits === null || seconds < 0.8 * (number(test, 'duration') ?? 0);
   // A run that was broken off has no end sums worth reading: what its intervals add up to is what was measured.
-  const bits = aborted ? sums.reduce((sum, s) => sum + 8 * (s.bytes ?? 0), 0) / Math.max(seconds, 1e-9) : received?.bits_per_second;
-  if (!finite(bits) || (!sums.length && !aborted)) return fail('The file holds no interval with a rate.');
-  const loss = finite(received?.lost_percent) ? (received?.lost_percent ?? 0) / 100 : null;
-  // UDP sums count what was sent; what arrived is less by what was lost.
-  const arrived = protocol === 'UDP' && loss !== null ? bits * (1 - loss) : bits;
-  const clientSends = !reverse;
+  const bits = aborted ? (8 * total(intervals, 'bytes')) / Math.max(seconds, 1e-9) : endBits;
+  if (bits === null || seconds <= 0 || !(bits / 1e6 < fastestMbps))
+    return fail('The file holds no interval with a rate.');
+  const lossPercent = protocol === 'UDP' ? number(received, 'lost_percent') : null;
+  const lossShare = lossPercent === null ? null : Math.min(1, Math.max(0, lossPercent / 100));
+  const clientSends = at(test, 'reverse') !== 1;
   return {
-    at: new Date((start.timestamp?.timesecs ?? 0) * 1000),
+    at: moment(number(json, 'start', 'timestamp', 'timesecs')),
     direction: (clientAt === 'near') === clientSends ? 'nearToFar' : 'farToNear',
     protocol,
-    mbps: Math.max(0, arrived / 1e6),
+    // UDP sums count what was sent; what arrived is less by what was lost.
+    mbps: Math.max(0, (bits * (1 - (lossShare ?? 0))) / 1e6),
     seconds,
-    retransmits: protocol === 'TCP' && finite(end?.sum_sent?.retransmits) ? (end?.sum_sent?.retransmits ?? null) : null,
-    lossShare: protocol === 'UDP' && loss !== null ? Math.min(1, Math.max(0, loss)) : null,
-    jitterMs: protocol === 'UDP' && finite(received?.jitter_ms) ? (received?.jitter_ms ?? null) : null,
+    retransmits: protocol === 'TCP' ? whole(number(json, 'end', 'sum_sent', 'retransmits')) : null,
+    lossShare,
+    jitterMs: protocol === 'UDP' ? number(received, 'jitter_ms') : null,
     aborted,
-    bothLoaded: test.bidir === 1,
-    warning: json.error ? `iperf3 says: ${json.error}` : aborted ? `Broken off after ${seconds.toFixed(0)} s.` : null,
-    raw: json as Record<string, unknown>,
+    bothLoaded: at(test, 'bidir') === 1,
+    warning:
+      error !== undefined
+        ? `iperf3 says: ${String(error)}`.slice(0, 300)
+        : aborted
+          ? `Broken off after ${seconds.toFixed(0)} s.`
+          : null,
+    raw: json,
   };
 }
 
-function parse(text: string): Iperf3Json {
+/** No link that Kivram knows of is faster; a rate beyond is no rate. */
+const fastestMbps = 1e6;
+
+/** The value at a path, or undefined where the path ends early. A file from outside may hold anything. */
+function at(value: unknown, ...path: string[]): unknown {
+  return path.reduce<unknown>((here, key) => (isObject(here) ? here[key] : undefined), value);
+}
+
+function number(value: unknown, ...path: string[]): number | null {
+  const found = at(value, ...path);
+  return typeof found === 'number' && Number.isFinite(found) ? found : null;
+}
+
+function whole(value: number | null): number | null {
+  return value !== null && value >= 0 && value < 2 ** 31 ? Math.round(value) : null;
+}
+
+/** Adds a field up over the sums of all intervals. */
+function total(intervals: unknown[], key: string): number {
+  return intervals.reduce<number>((sum, interval) => sum + Math.max(0, number(interval, 'sum', key) ?? 0), 0);
+}
+
+/** When the run began; a file without a believable time counts from now. */
+function moment(timesecs: number | null): Date {
+  return timesecs !== null && timesecs > 0 && timesecs < 4e9 ? new Date(timesecs * 1000) : new Date();
+}
+
+function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+function parse(text: string): Record<string, unknown> {
   if (!text.trim()) return fail('The file is empty.');
+  let json: unknown;
   try {
-    const json: unknown = JSON.parse(text);
-    if (typeof json === 'object' && json !== null && !Array.isArray(json)) return json as Iperf3Json;
-    return fail('The file is JSON, but no object as iperf3 -J writes it.');
-  } catch (error) {
-    if (error instanceof ApiProblem) throw error;
-    const plain = /\[ *ID\] Interval/.test(text);
+    json = JSON.parse(text);
+  } catch {
     return fail(
-      plain
-        ? 'This is iperf3\'s text output. Run it with -J and import that file.'
+      /\[ *ID\] Interval/.test(text)
+        ? "This is iperf3's text output. Run it with -J and import that file."
         : 'The file is not complete JSON. Perhaps the copy was cut short; export it again.',
     );
   }
-}
-
-function finite(value: unknown): value is number {
-  return typeof value === 'number' && Number.isFinite(value);
+  return isObject(json) ? json : fail('The file is JSON, but no object as iperf3 -J writes it.');
 }

@@ -40,10 +40,22 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
   const linkIds = links.map((l) => l.id);
   const [devices, sheets, benchRuns, alignments, tests, models] = await Promise.all([
     network ? KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] }) : [],
-    SheetRow.findAll({ where: { radioId: radioIds }, order: [['radioId', 'ASC'], ['revision', 'ASC']] }),
+    SheetRow.findAll({
+      where: { radioId: radioIds },
+      order: [
+        ['radioId', 'ASC'],
+        ['revision', 'ASC'],
+      ],
+    }),
     BenchRunRow.findAll({ where: { linkId: linkIds }, order: [['at', 'ASC']] }),
     AlignmentRow.findAll({ where: { linkId: linkIds }, order: [['startedAt', 'ASC']] }),
-    ThroughputTestRow.findAll({ where: { linkId: linkIds }, order: [['at', 'ASC'], ['id', 'ASC']] }),
+    ThroughputTestRow.findAll({
+      where: { linkId: linkIds },
+      order: [
+        ['at', 'ASC'],
+        ['id', 'ASC'],
+      ],
+    }),
     GearModelRow.findAll({ where: { id: [...new Set(radios.map((r) => r.modelId))] }, order: [['id', 'ASC']] }),
   ]);
   return {
@@ -76,14 +88,25 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
         crewMemberId: row.crewMemberId,
         plan: { ...row.plan },
         result: row.result && { ...row.result },
-        readings: (await ReadingRow.findAll({ where: { alignmentId: row.id }, order: [['at', 'ASC'], ['linkEnd', 'DESC']], raw: true })).map(
-          (r) => ({ at: r.at.toISOString(), ...without(without(r, 'alignmentId'), 'at') }),
-        ),
+        readings: (
+          await ReadingRow.findAll({
+            where: { alignmentId: row.id },
+            order: [
+              ['at', 'ASC'],
+              ['linkEnd', 'DESC'],
+            ],
+            raw: true,
+          })
+        ).map((r) => ({ at: r.at.toISOString(), ...without(without(r, 'alignmentId'), 'at') })),
         marks: await marksOf(row.id),
       })),
     ),
     tests: tests.map((row) => ({ ...row.get({ plain: true }), at: row.at.toISOString(), verdict: { ...row.verdict } })),
-    events: events.map((row) => ({ ...without(row.get({ plain: true }), 'jobId'), id: Number(row.id), at: row.at.toISOString() })),
+    events: events.map((row) => ({
+      ...without(row.get({ plain: true }), 'jobId'),
+      id: Number(row.id),
+      at: row.at.toISOString(),
+    })),
     models: models.map((m) => m.spec),
   };
 }
@@ -96,16 +119,27 @@ export async function importJob(sequelize: Sequelize, plain: unknown, replace: b
   const checked = check(JobDocument, plain);
   if (checked.errors) {
     const shown = checked.errors.slice(0, 20);
-    throw new ApiProblem(422, 'Not a valid job document', shown.map((e) => `${e.field}: ${e.message}`).join('. '), shown);
+    throw new ApiProblem(
+      422,
+      'Not a valid job document',
+      shown.map((e) => `${e.field}: ${e.message}`).join('. '),
+      shown,
+    );
   }
   const document = checked.value;
   const warnings: string[] = [];
   await sequelize.transaction(async (transaction) => {
     const existing = await JobRow.findByPk(document.job.id, { transaction, lock: true });
     if (existing && !replace) {
-      throw new ApiProblem(409, 'Job exists', `The job "${existing.name}" is here already. Import again and choose to replace it; its present state is lost then.`);
+      throw new ApiProblem(
+        409,
+        'Job exists',
+        `The job "${existing.name}" is here already. Import again and choose to replace it; its present state is lost then.`,
+      );
     }
-    const secrets = existing ? await knownPassphrases(sequelize, document.job.id, transaction) : new Map<string, string>();
+    const secrets = existing
+      ? await knownPassphrases(sequelize, document.job.id, transaction)
+      : new Map<string, string>();
     if (existing) await existing.destroy({ transaction });
     await insert(sequelize, document, secrets, warnings, transaction);
   });
@@ -131,10 +165,18 @@ async function insert(
   await RadioRow.bulkCreate(inJob(document.radios), into);
   if (document.network) {
     const { id } = await NetworkRow.create({ ...document.network, jobId }, into);
-    await KnownDeviceRow.bulkCreate(document.devices.map((d) => ({ ...d, networkId: id })), into);
+    await KnownDeviceRow.bulkCreate(
+      document.devices.map((d) => ({ ...d, networkId: id })),
+      into,
+    );
   }
   await LinkRow.bulkCreate(
-    document.links.map((l) => ({ ...l, jobId, nearMountedAt: date(l.nearMountedAt), farMountedAt: date(l.farMountedAt) })),
+    document.links.map((l) => ({
+      ...l,
+      jobId,
+      nearMountedAt: date(l.nearMountedAt),
+      farMountedAt: date(l.farMountedAt),
+    })),
     into,
   );
   let missing = 0;
@@ -146,28 +188,51 @@ async function insert(
     }),
     into,
   );
-  if (missing) warnings.push(`${missing} settings sheet${missing > 1 ? 's have' : ' has'} no passphrase: the file was exported without secrets.`);
-  await BenchRunRow.bulkCreate(document.benchRuns.map((r) => ({ ...r, at: new Date(r.at) })), into);
+  if (missing)
+    warnings.push(
+      `${missing} settings sheet${missing > 1 ? 's have' : ' has'} no passphrase: the file was exported without secrets.`,
+    );
+  await BenchRunRow.bulkCreate(
+    document.benchRuns.map((r) => ({ ...r, at: new Date(r.at) })),
+    into,
+  );
   for (const { readings, marks, ...record } of document.alignments) {
     await AlignmentRow.create(
       { ...record, startedAt: new Date(record.startedAt), finishedAt: date(record.finishedAt) } as never,
       into,
     );
     const rows = readings as (Omit<Reading, 'end'> & { at: string; linkEnd: 'near' | 'far' })[];
-    for (const month of new Set(rows.map((r) => r.at.slice(0, 7)))) await ensureReadingPartition(sequelize, new Date(`${month}-01`));
-    await ReadingRow.bulkCreate(rows.map((r) => ({ ...r, at: new Date(r.at), alignmentId: record.id })), into);
+    for (const month of new Set(rows.map((r) => r.at.slice(0, 7))))
+      await ensureReadingPartition(sequelize, new Date(`${month}-01`));
+    await ReadingRow.bulkCreate(
+      rows.map((r) => ({ ...r, at: new Date(r.at), alignmentId: record.id })),
+      into,
+    );
     const aimMarks = marks as { kind: AimMarkRow['kind']; tS: number; direction?: number }[];
     await AimMarkRow.bulkCreate(
-      aimMarks.map((m, i) => ({ alignmentId: record.id, sequence: i + 1, kind: m.kind, tS: m.tS, direction: m.direction ?? null })),
+      aimMarks.map((m, i) => ({
+        alignmentId: record.id,
+        sequence: i + 1,
+        kind: m.kind,
+        tS: m.tS,
+        direction: m.direction ?? null,
+      })),
       into,
     );
   }
   await ThroughputTestRow.bulkCreate(document.tests.map((t) => ({ ...t, at: new Date(t.at) })) as never[], into);
   // Events get numbers of their own here; their order is what counts.
-  await EventRow.bulkCreate(document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })), into);
+  await EventRow.bulkCreate(
+    document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })),
+    into,
+  );
 }
 
-async function knownPassphrases(sequelize: Sequelize, jobId: string, transaction: Transaction): Promise<Map<string, string>> {
+async function knownPassphrases(
+  sequelize: Sequelize,
+  jobId: string,
+  transaction: Transaction,
+): Promise<Map<string, string>> {
   const rows = await sequelize.query<{ key: string; passphrase: string }>(
     `SELECT s.radio_id || ' ' || s.revision AS key, s.passphrase FROM sheet s JOIN radio r ON r.id = s.radio_id
      WHERE r.job_id = :jobId AND s.passphrase IS NOT NULL`,

@@ -19,7 +19,11 @@ export const notFound = (what: string): ApiProblem =>
   new ApiProblem(404, 'Not found', `There is no such ${what}. It may have been removed; go back and look again.`);
 
 export const changedMeanwhile = (what: string): ApiProblem =>
-  new ApiProblem(409, 'Changed meanwhile', `Somebody else has changed this ${what} since you opened it. Load it again, then repeat your change.`);
+  new ApiProblem(
+    409,
+    'Changed meanwhile',
+    `Somebody else has changed this ${what} since you opened it. Load it again, then repeat your change.`,
+  );
 
 /** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
@@ -52,14 +56,23 @@ function toProblem(error: unknown): Problem {
   });
   if (error instanceof ApiProblem) return make(error.status, error.title, error.message, error.errors);
   if (error instanceof OptimisticLockError) return toProblem(changedMeanwhile('entry'));
-  if (error instanceof UniqueConstraintError || error instanceof ForeignKeyConstraintError || error instanceof DatabaseError) {
+  if (
+    error instanceof UniqueConstraintError ||
+    error instanceof ForeignKeyConstraintError ||
+    error instanceof DatabaseError
+  ) {
     const { constraint, code } = error.parent as { constraint?: string; code?: string };
     const words = constraint && constraintWords[constraint];
     if (words) return make(409, 'Conflict', words);
     if (code === '23505') return make(409, 'Conflict', 'An entry with these values exists already.');
-    if (code === '23503') return make(409, 'Conflict', 'This refers to an entry that does not exist in this job. Load the page again.');
+    if (code === '23503')
+      return make(409, 'Conflict', 'This refers to an entry that does not exist in this job. Load the page again.');
     if (code?.startsWith('23') || code?.startsWith('22')) {
-      return make(422, 'Not possible', `The database refuses this (${constraint ?? 'value out of range'}). Check the values.`);
+      return make(
+        422,
+        'Not possible',
+        `The database refuses this (${constraint ?? 'value out of range'}). Check the values.`,
+      );
     }
   }
   const status = (error as { status?: unknown }).status;
@@ -73,5 +86,9 @@ function toProblem(error: unknown): Problem {
           : 'The request could not be read.';
     return make(status, 'Bad request', detail);
   }
-  return make(500, 'Something broke', 'Kivram could not do this. Nothing was changed. The log of the server says more.');
+  return make(
+    500,
+    'Something broke',
+    'Kivram could not do this. Nothing was changed. The log of the server says more.',
+  );
 }

@@ -21,7 +21,8 @@ export function serve<Body, Result>(
   router[route.method](route.path, async (request, response) => {
     const params = request.params as Record<string, string>;
     for (const [name, value] of Object.entries(params)) {
-      if (!uuidPattern.test(value)) throw new ApiProblem(400, 'Bad request', `${name} is "${value}", which is no identifier of Kivram's.`);
+      if (!uuidPattern.test(value))
+        throw new ApiProblem(400, 'Bad request', `${name} is "${value}", which is no identifier of Kivram's.`);
     }
     let body = undefined as Body;
     if (route.body) {

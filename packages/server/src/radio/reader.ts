@@ -10,4 +10,3 @@ export interface RadioReader {
 export interface RadioReaders {
   readerOf(linkId: string): Promise<RadioReader>;
 }
-

@@ -1,5 +1,12 @@
 import { ends, scaleNotchDeg, type End, type MountAxis, type Reading } from '@kivram/core';
-import { AimWorld, Random, usualConditions, type MountState, type WorldConditions, type WorldEnd } from '@kivram/standin';
+import {
+  AimWorld,
+  Random,
+  usualConditions,
+  type MountState,
+  type WorldConditions,
+  type WorldEnd,
+} from '@kivram/standin';
 import type { HandsView } from '@kivram/contract';
 import { StandinWorldRow } from '../database/models';
 import { ApiProblem } from '../http/problem';
@@ -94,7 +101,10 @@ export class StandinWorlds implements RadioReaders {
     if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
     const [row] = await StandinWorldRow.findOrCreate({
       where: { linkId },
-      defaults: { linkId, setup: { ...setupFor(linkId, loaded.near.model.beamWidth.azimuthDeg, loaded.far.model.beamWidth.azimuthDeg) } },
+      defaults: {
+        linkId,
+        setup: { ...setupFor(linkId, loaded.near.model.beamWidth.azimuthDeg, loaded.far.model.beamWidth.azimuthDeg) },
+      },
     });
     const setup = row.setup as unknown as WorldSetup;
     const random = new Random(setup.seed);
@@ -115,7 +125,10 @@ export class StandinWorlds implements RadioReaders {
     };
     const world = new AimWorld(worldEnd('near'), worldEnd('far'), { ...usualConditions, ...setup }, setup.seed);
     if (row.mounts) world.restore(row.mounts as unknown as MountState);
-    const notchDeg = { near: scaleNotchDeg(loaded.near.model.beamWidth.azimuthDeg), far: scaleNotchDeg(loaded.far.model.beamWidth.azimuthDeg) };
+    const notchDeg = {
+      near: scaleNotchDeg(loaded.near.model.beamWidth.azimuthDeg),
+      far: scaleNotchDeg(loaded.far.model.beamWidth.azimuthDeg),
+    };
     return { world, setup, notchDeg, lastS: 0 };
   }
 

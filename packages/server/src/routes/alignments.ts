@@ -32,7 +32,11 @@ export function alignmentRoutes(sessions: AimSessions): Router {
     };
     const stop = sessions.watch(request.params.alignmentId ?? '', send);
     if (!stop) throw new ApiProblem(404, 'Not running', 'This alignment is not running.');
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' });
+    response.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      connection: 'keep-alive',
+    });
     response.write(': watching\n\n');
     request.on('close', stop);
   });

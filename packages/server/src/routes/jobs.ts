@@ -1,7 +1,16 @@
 import { routes } from '@kivram/contract';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
-import { CrewMemberRow, EventRow, GearModelRow, JobRow, KnownDeviceRow, LinkRow, NetworkRow, PlaceRow } from '../database/models';
+import {
+  CrewMemberRow,
+  EventRow,
+  GearModelRow,
+  JobRow,
+  KnownDeviceRow,
+  LinkRow,
+  NetworkRow,
+  PlaceRow,
+} from '../database/models';
 import { exportJob, importJob } from '../formats/jobDocument';
 import { notFound } from '../http/problem';
 import { serve } from '../http/serve';
@@ -14,7 +23,9 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
 
   serve(router, routes.listJobs, async () => {
     const jobs = await JobRow.findAll({ order: [['name', 'ASC']] });
-    return Promise.all(jobs.map(async (job) => ({ ...viewJob(job), links: await LinkRow.count({ where: { jobId: job.id } }) })));
+    return Promise.all(
+      jobs.map(async (job) => ({ ...viewJob(job), links: await LinkRow.count({ where: { jobId: job.id } }) })),
+    );
   });
 
   serve(router, routes.getJob, async ({ params }) => {
@@ -27,7 +38,9 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
       NetworkRow.findOne({ where: { jobId } }),
       summariseLinks(jobId),
     ]);
-    const devices = network ? await KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] }) : [];
+    const devices = network
+      ? await KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] })
+      : [];
     return {
       job: viewJob(job),
       crew: crew.map(({ id, name }) => ({ id, name })),
@@ -51,7 +64,17 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
 
   serve(router, routes.jobTimeline, async ({ params }) => {
     const jobId = params.jobId ?? '';
-    return viewEvents(await EventRow.findAll({ where: { jobId }, order: [['at', 'DESC'], ['id', 'DESC']], limit: 200 }), jobId);
+    return viewEvents(
+      await EventRow.findAll({
+        where: { jobId },
+        order: [
+          ['at', 'DESC'],
+          ['id', 'DESC'],
+        ],
+        limit: 200,
+      }),
+      jobId,
+    );
   });
 
   serve(router, routes.listModels, async () => {

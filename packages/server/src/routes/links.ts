@@ -52,14 +52,26 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     const run = runBench(benchRadio(near), benchRadio(far));
     await sequelize.transaction(async (transaction) => {
       await BenchRunRow.create(
-        { linkId: row.id, nearRevision: near.sheet?.revision ?? 0, farRevision: far.sheet?.revision ?? 0, linked: run.linked },
+        {
+          linkId: row.id,
+          nearRevision: near.sheet?.revision ?? 0,
+          farRevision: far.sheet?.revision ?? 0,
+          linked: run.linked,
+        },
         { transaction },
       );
       const summary = run.linked
         ? 'Paired on the bench'
         : `Did not pair on the bench: ${run.events.at(-1)?.what ?? 'nothing was heard'}`;
       await noteEvent(
-        { jobId: row.jobId, linkId: row.id, crewMemberId: body.crewMemberId, kind: 'bench', summary, detail: { events: run.events } },
+        {
+          jobId: row.jobId,
+          linkId: row.id,
+          crewMemberId: body.crewMemberId,
+          kind: 'bench',
+          summary,
+          detail: { events: run.events },
+        },
         transaction,
       );
     });
@@ -74,12 +86,21 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
   serve(router, routes.timeline, async ({ params }) => {
     const link = await LinkRow.findByPk(id(params));
     if (!link) throw notFound('link');
-    const rows = await EventRow.findAll({ where: { linkId: link.id }, order: [['at', 'DESC'], ['id', 'DESC']], limit: 500 });
+    const rows = await EventRow.findAll({
+      where: { linkId: link.id },
+      order: [
+        ['at', 'DESC'],
+        ['id', 'DESC'],
+      ],
+      limit: 500,
+    });
     return viewEvents(rows, link.jobId);
   });
 
   serve(router, routes.importTest, ({ params, body }) => tests.importFile(id(params), body));
-  serve(router, routes.standinTest, ({ params, body }) => tests.runStandin(id(params), body.direction, body.crewMemberId));
+  serve(router, routes.standinTest, ({ params, body }) =>
+    tests.runStandin(id(params), body.direction, body.crewMemberId),
+  );
   serve(router, routes.handTest, ({ params, body }) => tests.noteByHand(id(params), body));
 
   router.get(testsCsvPath, async (request, response) => {
@@ -95,6 +116,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
 }
 
 function benchRadio({ sheet, model, place, otherStations }: LinkEnd): BenchRadio {
-  if (!sheet) throw new ApiProblem(409, 'No settings', 'Save the settings of both ends first; there is nothing to try yet.');
+  if (!sheet)
+    throw new ApiProblem(409, 'No settings', 'Save the settings of both ends first; there is nothing to try yet.');
   return { label: place.name, model, sheet: sheet.sheet, otherStations };
 }

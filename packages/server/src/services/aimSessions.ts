@@ -1,4 +1,12 @@
-import { AimGuide, diagnoseEnds, diagnosePeak, scaleNotchDeg, type AimMark, type End, type Reading } from '@kivram/core';
+import {
+  AimGuide,
+  diagnoseEnds,
+  diagnosePeak,
+  scaleNotchDeg,
+  type AimMark,
+  type End,
+  type Reading,
+} from '@kivram/core';
 import type { AimEvent, AlignmentEndResult, AlignmentSummary, MarkBody, NewAlignmentBody } from '@kivram/contract';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
@@ -62,7 +70,13 @@ export class AimSessions {
         { transaction },
       );
       await noteEvent(
-        { jobId: loaded.row.jobId, linkId, crewMemberId: body.crewMemberId, kind: 'alignment', summary: 'Began to aim' },
+        {
+          jobId: loaded.row.jobId,
+          linkId,
+          crewMemberId: body.crewMemberId,
+          kind: 'alignment',
+          summary: 'Began to aim',
+        },
         transaction,
       );
       return made;
@@ -79,7 +93,9 @@ export class AimSessions {
        SELECT :id, coalesce(max(sequence), 0) + 1, :tS, :kind, :direction FROM aim_mark WHERE alignment_id = :id`,
       { replacements: { id: alignmentId, tS, kind: body.kind, direction: body.direction ?? null } },
     );
-    const mark = (body.direction === undefined ? { kind: body.kind, tS } : { kind: body.kind, tS, direction: body.direction }) as AimMark;
+    const mark = (
+      body.direction === undefined ? { kind: body.kind, tS } : { kind: body.kind, tS, direction: body.direction }
+    ) as AimMark;
     this.send(alignmentId, { type: 'mark', mark });
     return summariseAlignment(row);
   }
@@ -112,7 +128,8 @@ export class AimSessions {
   private async running(alignmentId: string): Promise<AlignmentRow> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
-    if (row.state !== 'running') throw new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
+    if (row.state !== 'running')
+      throw new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
     return row;
   }
 
@@ -173,7 +190,12 @@ export class AimSessions {
       await ensureReadingPartition(this.sequelize, new Date(atMs));
       await ReadingRow.bulkCreate(
         batches.flatMap(({ session, readings }) =>
-          readings.map(({ end, ...reading }) => ({ alignmentId: session.id, at: new Date(atMs), linkEnd: end, ...reading })),
+          readings.map(({ end, ...reading }) => ({
+            alignmentId: session.id,
+            at: new Date(atMs),
+            linkEnd: end,
+            ...reading,
+          })),
         ),
       );
       for (const { session, readings } of batches) {
@@ -221,7 +243,8 @@ export async function judge(row: AlignmentRow, loaded: LoadedLink): Promise<NonN
     const levels = last.flatMap((r) => (r.rslDbm === null ? [] : [r.rslDbm]));
     const rslDbm = levels.length * 2 > last.length ? mean(levels) : null;
     const chains = loaded[end].model.streams;
-    const chainsDbm = rslDbm === null ? [] : Array.from({ length: chains }, (_, i) => mean(last.flatMap((r) => r.chainsDbm[i] ?? [])));
+    const chainsDbm =
+      rslDbm === null ? [] : Array.from({ length: chains }, (_, i) => mean(last.flatMap((r) => r.chainsDbm[i] ?? [])));
     const swept = guide.done.filter((s) => s.end === end && s.axis === 'azimuth').at(-1)?.points;
     // An axis that was left before the guide was content has its sweep all the same.
     const unfinished = guide.step?.end === end && guide.step.axis === 'azimuth' ? guide.points() : [];
@@ -248,7 +271,8 @@ export async function judge(row: AlignmentRow, loaded: LoadedLink): Promise<NonN
 export function replay(guide: AimGuide, readings: readonly Reading[], marks: readonly AimMark[]): AimGuide {
   let next = 0;
   for (const reading of readings) {
-    for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++) guide.mark(marks[next] as AimMark);
+    for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++)
+      guide.mark(marks[next] as AimMark);
     guide.push(reading);
   }
   for (const mark of marks.slice(next)) guide.mark(mark);
@@ -263,4 +287,3 @@ function words(result: AlignmentEndResult): string {
 function mean(values: readonly number[]): number {
   return values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
 }
-

@@ -19,7 +19,14 @@ export async function summariseAlignment(row: AlignmentRow): Promise<AlignmentSu
 }
 
 export async function readingsOf(alignmentId: string): Promise<Reading[]> {
-  const rows = await ReadingRow.findAll({ where: { alignmentId }, order: [['at', 'ASC'], ['linkEnd', 'DESC']], raw: true });
+  const rows = await ReadingRow.findAll({
+    where: { alignmentId },
+    order: [
+      ['at', 'ASC'],
+      ['linkEnd', 'DESC'],
+    ],
+    raw: true,
+  });
   return rows.map(({ linkEnd, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }) => ({
     end: linkEnd,
     tS,

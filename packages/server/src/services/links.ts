@@ -124,7 +124,11 @@ export async function stateOf(loaded: LoadedLink): Promise<LinkState> {
       order: [['at', 'DESC']],
     }),
     latestAlignment(row.id, 'finished'),
-    ThroughputTestRow.findAll({ where: { linkId: row.id }, order: [['at', 'DESC']], attributes: ['direction', 'verdict'] }),
+    ThroughputTestRow.findAll({
+      where: { linkId: row.id },
+      order: [['at', 'DESC']],
+      attributes: ['direction', 'verdict'],
+    }),
   ]);
   const worst = ends
     .map((end) => alignment?.result?.[end])
@@ -196,7 +200,11 @@ export async function summariseLinks(jobId: string): Promise<LinkSummary[]> {
 
 export function viewLinkRow(row: LinkRow): Link {
   const { nearMountedAt, farMountedAt, ...rest } = row.get({ plain: true });
-  return { ...rest, nearMountedAt: nearMountedAt?.toISOString() ?? null, farMountedAt: farMountedAt?.toISOString() ?? null };
+  return {
+    ...rest,
+    nearMountedAt: nearMountedAt?.toISOString() ?? null,
+    farMountedAt: farMountedAt?.toISOString() ?? null,
+  };
 }
 
 export function viewPlace(row: PlaceRow): Place {

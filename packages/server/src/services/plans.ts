@@ -22,10 +22,18 @@ export class Plans {
       const models = await GearModelRow.findAll({ where: { id: [body.near.modelId, body.far.modelId] }, transaction });
       for (const { spec } of models) {
         if (!channelFits(body, spec.lowestMHz, spec.highestMHz)) {
-          throw new ApiProblem(422, 'Not possible', `${spec.name} tunes from ${spec.lowestMHz} to ${spec.highestMHz} MHz; ${body.centreMHz} MHz, ${body.widthMHz} MHz wide, lies outside. Choose a channel from the list.`);
+          throw new ApiProblem(
+            422,
+            'Not possible',
+            `${spec.name} tunes from ${spec.lowestMHz} to ${spec.highestMHz} MHz; ${body.centreMHz} MHz, ${body.widthMHz} MHz wide, lies outside. Choose a channel from the list.`,
+          );
         }
         if (!spec.widthsMHz.includes(body.widthMHz)) {
-          throw new ApiProblem(422, 'Not possible', `${spec.name} has no channel width of ${body.widthMHz} MHz, only ${spec.widthsMHz.join(', ')}.`);
+          throw new ApiProblem(
+            422,
+            'Not possible',
+            `${spec.name} has no channel width of ${body.widthMHz} MHz, only ${spec.widthsMHz.join(', ')}.`,
+          );
         }
       }
       const link = await LinkRow.create(
@@ -46,7 +54,13 @@ export class Plans {
         { transaction },
       );
       await noteEvent(
-        { jobId, linkId: link.id, crewMemberId: body.crewMemberId, kind: 'link', summary: `Planned the link ${body.name}` },
+        {
+          jobId,
+          linkId: link.id,
+          crewMemberId: body.crewMemberId,
+          kind: 'link',
+          summary: `Planned the link ${body.name}`,
+        },
         transaction,
       );
       return link.id;
@@ -62,7 +76,14 @@ export class Plans {
       if (!differences.length) return;
       await row.update(changes, { transaction });
       await noteEvent(
-        { jobId: row.jobId, linkId, crewMemberId, kind: 'plan', summary: `Changed the plan: ${sentence(differences)}`, detail: { differences } },
+        {
+          jobId: row.jobId,
+          linkId,
+          crewMemberId,
+          kind: 'plan',
+          summary: `Changed the plan: ${sentence(differences)}`,
+          detail: { differences },
+        },
         transaction,
       );
     });
@@ -77,7 +98,13 @@ export class Plans {
       if (!differences.length) return row;
       await row.update(changes, { transaction });
       await noteEvent(
-        { jobId: row.jobId, crewMemberId, kind: 'plan', summary: `Moved or renamed ${row.name}: ${sentence(differences)}`, detail: { differences } },
+        {
+          jobId: row.jobId,
+          crewMemberId,
+          kind: 'plan',
+          summary: `Moved or renamed ${row.name}: ${sentence(differences)}`,
+          detail: { differences },
+        },
         transaction,
       );
       return row;
@@ -93,7 +120,13 @@ export class Plans {
       if (!differences.length) return row;
       await row.update(changes, { transaction });
       await noteEvent(
-        { jobId: row.jobId, crewMemberId, kind: 'plan', summary: `Changed a radio: ${sentence(differences)}`, detail: { radioId, differences } },
+        {
+          jobId: row.jobId,
+          crewMemberId,
+          kind: 'plan',
+          summary: `Changed a radio: ${sentence(differences)}`,
+          detail: { radioId, differences },
+        },
         transaction,
       );
       return row;
@@ -111,7 +144,9 @@ export class Plans {
           linkId,
           crewMemberId: body.crewMemberId,
           kind: 'mount',
-          summary: body.mounted ? `Mounted the ${body.end} end at ${place}, cautions read` : `Took the ${body.end} end at ${place} down`,
+          summary: body.mounted
+            ? `Mounted the ${body.end} end at ${place}, cautions read`
+            : `Took the ${body.end} end at ${place} down`,
           detail: { end: body.end, mounted: body.mounted },
         },
         transaction,
@@ -122,14 +157,24 @@ export class Plans {
 
 async function makeRadio(jobId: string, end: NewEnd, transaction: Transaction): Promise<RadioRow> {
   const model = await GearModelRow.findByPk(end.modelId, { transaction });
-  if (!model) throw new ApiProblem(422, 'Not possible', `There is no gear model "${end.modelId}". Choose one from the list.`);
+  if (!model)
+    throw new ApiProblem(422, 'Not possible', `There is no gear model "${end.modelId}". Choose one from the list.`);
   const { leastConductedDbm, mostConductedDbm, name } = model.spec;
   if (end.conductedDbm < leastConductedDbm || end.conductedDbm > mostConductedDbm) {
-    throw new ApiProblem(422, 'Not possible', `${name} sends ${leastConductedDbm} to ${mostConductedDbm} dBm; ${end.conductedDbm} dBm is outside.`);
+    throw new ApiProblem(
+      422,
+      'Not possible',
+      `${name} sends ${leastConductedDbm} to ${mostConductedDbm} dBm; ${end.conductedDbm} dBm is outside.`,
+    );
   }
-  const place = end.place ? await PlaceRow.create({ ...end.place, jobId }, { transaction }) : await PlaceRow.findByPk(end.placeId, { transaction });
+  const place = end.place
+    ? await PlaceRow.create({ ...end.place, jobId }, { transaction })
+    : await PlaceRow.findByPk(end.placeId, { transaction });
   if (!place || place.jobId !== jobId) throw notFound('place');
-  return RadioRow.create({ jobId, placeId: place.id, modelId: end.modelId, mountHeightM: end.mountHeightM }, { transaction });
+  return RadioRow.create(
+    { jobId, placeId: place.id, modelId: end.modelId, mountHeightM: end.mountHeightM },
+    { transaction },
+  );
 }
 
 interface Difference {

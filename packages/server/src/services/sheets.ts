@@ -50,7 +50,11 @@ export class Sheets {
       for (const end of ends) {
         const view = loaded[end];
         await RadioRow.findByPk(view.radio.id, { transaction, lock: true });
-        const last = await SheetRow.findOne({ where: { radioId: view.radio.id }, order: [['revision', 'DESC']], transaction });
+        const last = await SheetRow.findOne({
+          where: { radioId: view.radio.id },
+          order: [['revision', 'DESC']],
+          transaction,
+        });
         const known = end === 'near' ? body.nearRevision : body.farRevision;
         if ((last?.revision ?? 0) !== known) throw changedMeanwhile(`${end} end's settings`);
         changes[end] = differences(view, body[end]);
@@ -68,7 +72,9 @@ export class Sheets {
           linkId,
           crewMemberId: body.crewMemberId,
           kind: 'settings',
-          summary: loaded.near.sheet ? `Changed ${count} setting${count > 1 ? 's' : ''}` : 'First settings of both ends',
+          summary: loaded.near.sheet
+            ? `Changed ${count} setting${count > 1 ? 's' : ''}`
+            : 'First settings of both ends',
           detail: { changes },
         },
         transaction,
@@ -78,7 +84,8 @@ export class Sheets {
 
   private async addressPlan(jobId: string, others: Sheet[]): Promise<AddressPlan> {
     const network = await NetworkRow.findOne({ where: { jobId } });
-    if (!network) throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
+    if (!network)
+      throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
     const devices = await KnownDeviceRow.findAll({ where: { networkId: network.id } });
     return {
       subnet: { address: network.subnetAddress, prefix: network.prefix },
@@ -117,4 +124,3 @@ function differences(view: LinkEnd, after: Sheet): SheetChange[] {
         : { field, before: before?.[field] ?? null, after: after[field] },
     );
 }
-

@@ -19,7 +19,8 @@ import type { StandinWorlds } from '../radio/standinWorlds';
 import { noteEvent } from './events';
 import { latestAlignment, loadLink, planOf, tryPredict, viewTest, type LoadedLink } from './links';
 
-type Measured = Omit<TestFile, 'raw'> & {
+type Measured = Omit<TestFile, 'raw' | 'seconds'> & {
+  seconds: number | null;
   source: 'iperf3' | 'standin' | 'hand';
   fileName: string | null;
   note: string;
@@ -38,7 +39,13 @@ export class Tests {
     const loaded = await loadLink(linkId);
     const file = readIperf3(body.text, body.clientAt);
     const sha256 = createHash('sha256').update(body.text).digest('hex');
-    return this.store(loaded, body.crewMemberId, { ...file, source: 'iperf3', fileName: body.fileName, note: '', sha256 });
+    return this.store(loaded, body.crewMemberId, {
+      ...file,
+      source: 'iperf3',
+      fileName: body.fileName,
+      note: '',
+      sha256,
+    });
   }
 
   async runStandin(linkId: string, direction: Direction, crewMemberId: string): Promise<ThroughputTest> {
@@ -51,7 +58,11 @@ export class Tests {
     };
     const [receiving, other] = direction === 'nearToFar' ? [step.far, step.near] : [step.near, step.far];
     if (!receiving || !other) {
-      throw new ApiProblem(422, 'No link', 'The stand-in radios do not hear each other well enough to pass data. Aim first.');
+      throw new ApiProblem(
+        422,
+        'No link',
+        'The stand-in radios do not hear each other well enough to pass data. Aim first.',
+      );
     }
     const link = expectTcp({
       phy: loaded.near.model.phy,
@@ -76,13 +87,15 @@ export class Tests {
   async noteByHand(linkId: string, body: HandTestBody): Promise<ThroughputTest> {
     const loaded = await loadLink(linkId);
     const { prediction } = tryPredict(loaded);
-    const warning = prediction ? (unitConfusion(body.value, body.unit, prediction[body.direction].aloneMbps) ?? null) : null;
+    const warning = prediction
+      ? (unitConfusion(body.value, body.unit, prediction[body.direction].aloneMbps) ?? null)
+      : null;
     return this.store(loaded, body.crewMemberId, {
       at: body.at ? new Date(body.at) : new Date(),
       direction: body.direction,
       protocol: 'TCP',
       mbps: toMbps(body.value, body.unit),
-      seconds: null as never,
+      seconds: null,
       retransmits: null,
       lossShare: null,
       jitterMs: null,

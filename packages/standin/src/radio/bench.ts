@@ -28,7 +28,9 @@ export function runBench(near: BenchRadio, far: BenchRadio): BenchRun {
   ) as [StandinRadio, StandinRadio];
   const guests = [near, far].flatMap((r, i) => guestsOf(r, i, air));
 
-  for (const radio of [...radios, ...guests].sort((a, b) => Number(a.sheet.role === 'station') - Number(b.sheet.role === 'station'))) {
+  for (const radio of [...radios, ...guests].sort(
+    (a, b) => Number(a.sheet.role === 'station') - Number(b.sheet.role === 'station'),
+  )) {
     air.wait(30); // a radio takes half a minute to boot
     radio.start();
   }
@@ -53,7 +55,13 @@ function guestsOf(radio: BenchRadio, index: number, air: Air): StandinRadio[] {
       txMHz: sheet.rxMHz,
       rxMHz: sheet.txMHz,
     };
-    return new StandinRadio(`02:00:00:00:1${index}:${String(n).padStart(2, '0')}`, `earlier station ${n + 1}`, radio.model, guest, air);
+    return new StandinRadio(
+      `02:00:00:00:1${index}:${String(n).padStart(2, '0')}`,
+      `earlier station ${n + 1}`,
+      radio.model,
+      guest,
+      air,
+    );
   });
 }
 
@@ -74,11 +82,19 @@ function passes(a: StandinRadio, b: StandinRadio, air: Air): boolean {
     to.port = (frame) => {
       arrived ||= frame.kind === 'broadcast';
     };
-    from.fromCable({ kind: 'broadcast', targetAddress: '255.255.255.255', senderAddress: '0.0.0.0', senderMac: '02:00:00:00:00:aa' });
+    from.fromCable({
+      kind: 'broadcast',
+      targetAddress: '255.255.255.255',
+      senderAddress: '0.0.0.0',
+      senderMac: '02:00:00:00:00:aa',
+    });
     return arrived;
   };
   const carries = through(a, b) && through(b, a);
-  air.note('cable to cable', carries ? 'a frame passes both ways' : 'frames do not pass: one end routes instead of bridging');
+  air.note(
+    'cable to cable',
+    carries ? 'a frame passes both ways' : 'frames do not pass: one end routes instead of bridging',
+  );
   const conflict = a.probeAddress() || b.probeAddress();
   if (conflict) air.note('both radios', `answer to ${a.sheet.address}`);
   const reached = !conflict && a.ping(b.sheet.address) && b.ping(a.sheet.address);

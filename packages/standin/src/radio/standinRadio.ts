@@ -45,7 +45,11 @@ export class StandinRadio implements Listener {
 
   beacon(): void {
     if (this.state === 'off' || this.sheet.role !== 'ap') return;
-    this.send('beacon', '*', { networkName: this.sheet.networkName, security: this.sheet.security, slotMap: this.slotMap() });
+    this.send('beacon', '*', {
+      networkName: this.sheet.networkName,
+      security: this.sheet.security,
+      slotMap: this.slotMap(),
+    });
   }
 
   /** The carriers a station tries in turn. */
@@ -84,7 +88,9 @@ export class StandinRadio implements Listener {
     // A full-duplex radio that sends on the frequency it listens to hears only itself.
     if (this.sheet.band === 'licensed' && this.sheet.txMHz === this.sheet.rxMHz) return false;
     return (
-      tuned.centreMHz === carrier.centreMHz && tuned.widthMHz === carrier.widthMHz && tuned.protocol === carrier.protocol
+      tuned.centreMHz === carrier.centreMHz &&
+      tuned.widthMHz === carrier.widthMHz &&
+      tuned.protocol === carrier.protocol
     );
   }
 
@@ -120,7 +126,8 @@ export class StandinRadio implements Listener {
     const { networkName, security, slotMap } = frame.body;
     if (slotMap !== this.slotMap()) this.say('hears a slot map it cannot follow');
     else if (networkName !== this.sheet.networkName) this.say(`hears "${networkName}", which is not its network`);
-    else if (security !== this.sheet.security) this.say(`hears its network with ${security}, and is set to ${this.sheet.security}`);
+    else if (security !== this.sheet.security)
+      this.say(`hears its network with ${security}, and is set to ${this.sheet.security}`);
     else this.found = { from: frame.from, carrier: this.tuned, body: frame.body };
   }
 
@@ -205,7 +212,8 @@ export class StandinRadio implements Listener {
     if (!follows && !model.widthsMHz.includes(sheet.widthMHz)) return `it cannot filter ${sheet.widthMHz} MHz`;
     if (sheet.security !== 'open' && !sheet.passphrase) return 'its passphrase is missing';
     if (/^(0+|1+)$/.test(this.hostBits())) return `${sheet.address} cannot belong to a device`;
-    if (sheet.band === 'licensed') return sheet.txMHz === null || sheet.rxMHz === null ? 'its frequencies are missing' : undefined;
+    if (sheet.band === 'licensed')
+      return sheet.txMHz === null || sheet.rxMHz === null ? 'its frequencies are missing' : undefined;
     if (sheet.role === 'ap' && !this.mayUse(this.sendCarrier())) return `it may not send on ${sheet.centreMHz} MHz`;
     return undefined;
   }
@@ -242,7 +250,9 @@ export class StandinRadio implements Listener {
 
   /** Stands in for the four-way handshake: proves knowledge of the passphrase without sending it. */
   private prove(nonce: string): string {
-    return createHmac('sha256', this.sheet.passphrase ?? '').update(`${this.sheet.networkName}|${nonce}`).digest('hex');
+    return createHmac('sha256', this.sheet.passphrase ?? '')
+      .update(`${this.sheet.networkName}|${nonce}`)
+      .digest('hex');
   }
 
   private frame(kind: EthernetFrame['kind'], targetAddress: string): EthernetFrame {

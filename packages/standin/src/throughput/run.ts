@@ -28,16 +28,35 @@ export function runThroughput(conditions: RunConditions): Record<string, unknown
     const ramp = i === 0 ? 0.85 : 1;
     const bps = Math.max(0, meanMbps * ramp * (1 + 0.03 * random.normal())) * 1e6;
     const retransmits = Math.round(loss * (bps / 8 / 1448) + random.between(0, 2));
-    return { start: i, end: i + 1, seconds: 1, bytes: Math.round(bps / 8), bits_per_second: bps, retransmits, omitted: false };
+    return {
+      start: i,
+      end: i + 1,
+      seconds: 1,
+      bytes: Math.round(bps / 8),
+      bits_per_second: bps,
+      retransmits,
+      omitted: false,
+    };
   });
   const bytes = intervals.reduce((sum, s) => sum + s.bytes, 0);
   const retransmits = intervals.reduce((sum, s) => sum + s.retransmits, 0);
-  const total = { start: 0, end: conditions.seconds, seconds: conditions.seconds, bytes, bits_per_second: (bytes * 8) / conditions.seconds };
+  const total = {
+    start: 0,
+    end: conditions.seconds,
+    seconds: conditions.seconds,
+    bytes,
+    bits_per_second: (bytes * 8) / conditions.seconds,
+  };
   return {
     start: {
       version: 'iperf 3.12 (stand-in)',
       timestamp: { timesecs: conditions.startedAtS },
-      test_start: { protocol: 'TCP', num_streams: 1, duration: conditions.seconds, reverse: conditions.reverse ? 1 : 0 },
+      test_start: {
+        protocol: 'TCP',
+        num_streams: 1,
+        duration: conditions.seconds,
+        reverse: conditions.reverse ? 1 : 0,
+      },
     },
     intervals: intervals.map((s) => ({ streams: [], sum: s })),
     end: { sum_sent: { ...total, retransmits, sender: true }, sum_received: { ...total, sender: true } },

@@ -108,7 +108,10 @@ export class AimWorld {
     const { quantumDb, phoneNoiseDeg } = this.conditions;
     const meanDbm = this.meanDbm(end) + this.fading.db;
     const chain = (index: number): number =>
-      meanDbm - 10 * Math.log10(here.chains) - (index === 1 ? (here.secondChainLossDb ?? 0) : 0) + 0.3 * this.random.normal();
+      meanDbm -
+      10 * Math.log10(here.chains) -
+      (index === 1 ? (here.secondChainLossDb ?? 0) : 0) +
+      0.3 * this.random.normal();
     const chains = Array.from({ length: here.chains }, (_, i) => chain(i));
     const totalDbm = 10 * Math.log10(chains.reduce((sum, dbm) => sum + 10 ** (dbm / 10), 0));
     const heard = totalDbm >= here.floorDbm;
@@ -138,13 +141,17 @@ export class AimWorld {
   }
 
   restore(mounts: MountState): void {
-    for (const end of ends) for (const axis of ['azimuth', 'tilt'] as const) Object.assign(this.state[end][axis], mounts[end][axis]);
+    for (const end of ends)
+      for (const axis of ['azimuth', 'tilt'] as const) Object.assign(this.state[end][axis], mounts[end][axis]);
   }
 
   /** Loss of one end's pointing against its true peak. For judging guides from outside; no reading carries it. */
   pointingLossDb(end: End): number {
     const s = this.state[end];
-    return patternLossDb(s.aperture, s.azimuth.antennaDeg, s.tilt.antennaDeg, s.beam) - patternLossDb(s.aperture, 0, 0, s.beam);
+    return (
+      patternLossDb(s.aperture, s.azimuth.antennaDeg, s.tilt.antennaDeg, s.beam) -
+      patternLossDb(s.aperture, 0, 0, s.beam)
+    );
   }
 
   /** True pointing error. For judging guides from outside. */
@@ -157,4 +164,3 @@ export class AimWorld {
     return pointing + this.conditions.obstructionDb + (this.conditions.crossedPolarisation ? crossPolarDb : 0);
   }
 }
-

@@ -93,7 +93,7 @@ export function runHabit(setup: TrialSetup, seed: number): { lossDb: number; tur
     let best = -Infinity;
     const sweep = (byDeg: number, enough: (level: number) => boolean): void => {
       turns++;
-      for (let left = Math.abs(byDeg); left > 0; ) {
+      for (let left = Math.abs(byDeg); left > 0;) {
         const step = speed * Math.max(0.2, 1 + 0.15 * random.normal()) * dtS;
         left -= step;
         world.turn('near', axis, Math.sign(byDeg) * step);

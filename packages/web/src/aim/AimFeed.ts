@@ -85,7 +85,8 @@ export class AimFeed {
     this.lastS = -Infinity;
     let next = 0;
     for (const reading of samples) {
-      for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++) this.guideNow.mark(marks[next] as AimMark);
+      for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++)
+        this.guideNow.mark(marks[next] as AimMark);
       this.push(reading);
     }
     for (const mark of marks.slice(next)) this.guideNow.mark(mark);

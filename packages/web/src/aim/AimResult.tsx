@@ -22,7 +22,8 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
   return (
     <section style={{ marginBottom: 28 }} aria-label="Result of the alignment">
       <h2>
-        Last alignment, {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
+        Last alignment,{' '}
+        {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
         <span className="figure">{alignment.readings}</span> readings stored
       </h2>
       <Facing
@@ -31,10 +32,22 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
         rows={[
           { key: 'measured', name: <strong>Measured</strong>, ...each((e) => <Figure value={e.rslDbm} unit="dBm" />) },
           { key: 'predicted', name: 'Predicted', ...each((e) => <Figure value={e.expectedDbm} unit="dBm" />) },
-          { key: 'short', name: 'Difference', ...each((e) => <Figure value={e.shortDb === null ? null : -e.shortDb} unit="dB" signed />) },
-          { key: 'verdict', name: 'Means', ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />) },
+          {
+            key: 'short',
+            name: 'Difference',
+            ...each((e) => <Figure value={e.shortDb === null ? null : -e.shortDb} unit="dB" signed />),
+          },
+          {
+            key: 'verdict',
+            name: 'Means',
+            ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />),
+          },
           { key: 'reason', name: 'Because', ...each((e) => <span className="note">{e.reason}</span>) },
-          { key: 'chains', name: 'Chains', ...each((e) => <span className="figure">{e.chainsDbm.map((c) => typeset(c, 1)).join('  ')} dBm</span>) },
+          {
+            key: 'chains',
+            name: 'Chains',
+            ...each((e) => <span className="figure">{e.chainsDbm.map((c) => typeset(c, 1)).join('  ')} dBm</span>),
+          },
         ]}
       />
     </section>

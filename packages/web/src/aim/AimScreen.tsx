@@ -9,7 +9,8 @@ import './aim.css';
 /** Aiming: begin, follow the words, end; the stand-in's hands stand apart below. */
 export function AimScreen() {
   const { view, prediction } = useLinkContext();
-  if (!prediction) return <Problem error={new Error('Without geometry there is nothing to aim at: mend the path first.')} />;
+  if (!prediction)
+    return <Problem error={new Error('Without geometry there is nothing to aim at: mend the path first.')} />;
   const { running, alignment } = view;
   return (
     <>
@@ -17,7 +18,9 @@ export function AimScreen() {
         <LiveAim key={running.id} view={view} prediction={prediction} alignment={running} />
       ) : (
         <>
-          {alignment?.result && <AimResult alignment={alignment} near={view.near.place.name} far={view.far.place.name} />}
+          {alignment?.result && (
+            <AimResult alignment={alignment} near={view.near.place.name} far={view.far.place.name} />
+          )}
           <StartAim view={view} prediction={prediction} />
         </>
       )}

@@ -31,7 +31,8 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
     <aside className="hands" aria-label="Stand-in: the installer's hands">
       <h2>Stand-in: the installer&rsquo;s hands</h2>
       <p className="note">
-        No real mount is here, so these buttons turn a simulated one while they are held. {running ? 'The aim view above sees only what radios, phone or your taps tell it.' : ''}
+        No real mount is here, so these buttons turn a simulated one while they are held.{' '}
+        {running ? 'The aim view above sees only what radios, phone or your taps tell it.' : ''}
       </p>
       <div className="row">
         <SegmentedControl
@@ -57,7 +58,11 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
       <div className="row hands-buttons">
         {(['azimuth', 'tilt'] as const).flatMap((axis) =>
           ([-1, 1] as const).map((direction) => (
-            <HoldButton key={`${axis} ${direction}`} label={`turn ${side(axis, direction)}`} onTick={() => turn(axis, direction)} />
+            <HoldButton
+              key={`${axis} ${direction}`}
+              label={`turn ${side(axis, direction)}`}
+              onTick={() => turn(axis, direction)}
+            />
           )),
         )}
         <button type="button" onClick={() => void call(routes.tightenMount, { linkId }, { end }).then(keep)}>
@@ -66,8 +71,8 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
       </div>
       {hands.data && (
         <p className="figure">
-          scale at the {end} mount: left-right {hands.data[end].azimuthDeg.toFixed(1)}°, up-down {hands.data[end].tiltDeg.toFixed(1)}°, a notch every{' '}
-          {hands.data.notchDeg[end]}°
+          scale at the {end} mount: left-right {hands.data[end].azimuthDeg.toFixed(1)}°, up-down{' '}
+          {hands.data[end].tiltDeg.toFixed(1)}°, a notch every {hands.data.notchDeg[end]}°
         </p>
       )}
     </aside>

@@ -1,7 +1,15 @@
 import { routes, type AlignmentSummary, type LinkView, type MarkBody } from '@kivram/contract';
-import { aimByEye, scaleNotchDeg, type AimPlan, type AngleSource, type End, type LinkPrediction, type Turning } from '@kivram/core';
+import {
+  aimByEye,
+  scaleNotchDeg,
+  type AimPlan,
+  type AngleSource,
+  type End,
+  type LinkPrediction,
+  type Turning,
+} from '@kivram/core';
 import { Button } from '@mantine/core';
-import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
@@ -63,7 +71,14 @@ export function LiveAim({ view, prediction, alignment }: Props) {
       <div className="aim">
         <div className={`aim-now ${end}`}>
           <p className="aim-step">{step ? stepName(step) : 'Both ends are done'}</p>
-          <p className="aim-words" aria-live="polite" data-action={guide.finished ? 'finished' : advice.action} data-direction={advice.direction} data-end={end} data-axis={axis}>
+          <p
+            className="aim-words"
+            aria-live="polite"
+            data-action={guide.finished ? 'finished' : advice.action}
+            data-direction={advice.direction}
+            data-end={end}
+            data-axis={axis}
+          >
             {guide.finished ? 'Both ends locked: end and store' : sentence(advice, axis)}
           </p>
           <p className="aim-figure figure" data-testid="aim-level">
@@ -71,7 +86,8 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             <span className="unit">dBm</span>
           </p>
           <p className="aim-target">
-            {shortDb === null ? 'nothing heard' : <Short db={shortDb} />} <span className="soft">predicted</span> <Figure value={expectedDbm[end]} unit="dBm" />
+            {shortDb === null ? 'nothing heard' : <Short db={shortDb} />} <span className="soft">predicted</span>{' '}
+            <Figure value={expectedDbm[end]} unit="dBm" />
           </p>
           <Other feed={feed} end={end} />
         </div>
@@ -119,7 +135,12 @@ export function LiveAim({ view, prediction, alignment }: Props) {
           </div>
           {whyShown && <p className="note">{reason(advice, source)}</p>}
           <div className="row">
-            <Button size="md" loading={finish.isPending} onClick={() => finish.mutate({ crewMemberId })} variant={guide.finished ? 'filled' : 'default'}>
+            <Button
+              size="md"
+              loading={finish.isPending}
+              onClick={() => finish.mutate({ crewMemberId })}
+              variant={guide.finished ? 'filled' : 'default'}
+            >
               End and store
             </Button>
             <Button size="md" variant="subtle" onClick={() => abandon.mutate({ crewMemberId })}>
@@ -161,13 +182,12 @@ function Other({ feed, end }: { feed: AimFeed; end: End }) {
 }
 
 function Traces({ feed, expectedDbm, end }: { feed: AimFeed; expectedDbm: Record<End, number>; end: End }) {
-  const { version } = feed;
-  const estimate = feed.guide?.advice.estimate;
-  // Both depend on the feed's contents, which change with its version.
-  const trace = useMemo(() => traceOption(feed.trace, expectedDbm), [version]); // eslint-disable-line react-hooks/exhaustive-deps
-  const lobe = useMemo(
-    () => lobeOption(feed.guide?.points() ?? [], end, estimate?.angleDeg == null ? null : { x: estimate.angleDeg, dbm: estimate.peakDbm }),
-    [Math.floor(version / 5), end], // eslint-disable-line react-hooks/exhaustive-deps
+  const peak = feed.guide?.advice.estimate;
+  const trace = traceOption(feed.trace, expectedDbm);
+  const lobe = lobeOption(
+    feed.guide?.points() ?? [],
+    end,
+    peak?.angleDeg == null ? null : { x: peak.angleDeg, dbm: peak.peakDbm },
   );
   return (
     <div className="columns" style={{ marginTop: 16 }}>

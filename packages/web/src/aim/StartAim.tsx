@@ -48,11 +48,31 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
         near={`Near: ${near.place.name}`}
         far={`Far: ${far.place.name}`}
         rows={[
-          { key: 'bearing', name: 'Bearing, true north', near: <Figure value={prediction.near.azimuthDeg} unit="°" />, far: <Figure value={prediction.far.azimuthDeg} unit="°" /> },
-          { key: 'tilt', name: 'Tilt, up is +', near: <Figure value={prediction.near.tiltDeg} unit="°" signed />, far: <Figure value={prediction.far.tiltDeg} unit="°" signed /> },
-          { key: 'target', name: <strong>Level to reach</strong>, near: <Figure value={prediction.near.rslDbm} unit="dBm" />, far: <Figure value={prediction.far.rslDbm} unit="dBm" /> },
+          {
+            key: 'bearing',
+            name: 'Bearing, true north',
+            near: <Figure value={prediction.near.azimuthDeg} unit="°" />,
+            far: <Figure value={prediction.far.azimuthDeg} unit="°" />,
+          },
+          {
+            key: 'tilt',
+            name: 'Tilt, up is +',
+            near: <Figure value={prediction.near.tiltDeg} unit="°" signed />,
+            far: <Figure value={prediction.far.tiltDeg} unit="°" signed />,
+          },
+          {
+            key: 'target',
+            name: <strong>Level to reach</strong>,
+            near: <Figure value={prediction.near.rslDbm} unit="dBm" />,
+            far: <Figure value={prediction.far.rslDbm} unit="dBm" />,
+          },
           { key: 'eye', name: 'Aiming by eye', near: eyeText('near'), far: eyeText('far') },
-          { key: 'source', name: 'Angle told by', near: select('near', nearSource, setNear), far: select('far', farSource, setFar) },
+          {
+            key: 'source',
+            name: 'Angle told by',
+            near: select('near', nearSource, setNear),
+            far: select('far', farSource, setFar),
+          },
         ]}
       />
       <Radio.Group value={order} onChange={setOrder} label="Order" mt="md">
@@ -61,9 +81,16 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
           <Radio value="axisByAxis" label="both left-right, then both up-down" />
         </div>
       </Radio.Group>
-      <p className="caution">Stand beside or behind the antenna, never in the beam. Two hands for the ladder: let the tone lead you. Local codes and licensed practice come first.</p>
+      <p className="caution">
+        Stand beside or behind the antenna, never in the beam. Two hands for the ladder: let the tone lead you. Local
+        codes and licensed practice come first.
+      </p>
       <Problem error={start.error} />
-      <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order, crewMemberId })}>
+      <Button
+        size="lg"
+        loading={start.isPending}
+        onClick={() => start.mutate({ nearSource, farSource, order, crewMemberId })}
+      >
         Begin to aim
       </Button>
     </section>

@@ -28,7 +28,13 @@ export function traceOption(trace: readonly TracePoint[], expectedDbm: Record<En
     animation: false,
     textStyle: { fontFamily: chartFont },
     grid: { left: 44, right: 8, top: 10, bottom: 26 },
-    xAxis: { type: 'value', min: -60, max: 0, axisLabel: { ...axisText(), formatter: '{value} s' }, splitLine: { show: false } },
+    xAxis: {
+      type: 'value',
+      min: -60,
+      max: 0,
+      axisLabel: { ...axisText(), formatter: '{value} s' },
+      splitLine: { show: false },
+    },
     yAxis: {
       type: 'value',
       min: (value: { min: number }) => Math.floor((value.min - 3) / 10) * 10,
@@ -41,13 +47,27 @@ export function traceOption(trace: readonly TracePoint[], expectedDbm: Record<En
 }
 
 /** Level over position of the axis in hand. */
-export function lobeOption(points: readonly LobePoint[], end: End, peak: { x: number; dbm: number } | null): EChartsCoreOption {
+export function lobeOption(
+  points: readonly LobePoint[],
+  end: End,
+  peak: { x: number; dbm: number } | null,
+): EChartsCoreOption {
   return {
     animation: false,
     textStyle: { fontFamily: chartFont },
     grid: { left: 44, right: 8, top: 10, bottom: 26 },
-    xAxis: { type: 'value', scale: true, axisLabel: { ...axisText(), formatter: '{value}°' }, splitLine: { show: false } },
-    yAxis: { type: 'value', scale: true, axisLabel: axisText(), splitLine: { lineStyle: { color: themeColour('rule') } } },
+    xAxis: {
+      type: 'value',
+      scale: true,
+      axisLabel: { ...axisText(), formatter: '{value}°' },
+      splitLine: { show: false },
+    },
+    yAxis: {
+      type: 'value',
+      scale: true,
+      axisLabel: axisText(),
+      splitLine: { lineStyle: { color: themeColour('rule') } },
+    },
     series: [
       {
         id: 'points',

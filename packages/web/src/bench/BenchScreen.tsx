@@ -31,7 +31,10 @@ function Bench({ view }: { view: LinkView }) {
   const [draft, setDraft] = useState<Pair | null>(saved);
   const { crewMemberId } = useSettings();
   const params = { linkId: link.id };
-  const propose = useMutation({ mutationFn: () => call(routes.proposeSheets, params, { crewMemberId }), onSuccess: setDraft });
+  const propose = useMutation({
+    mutationFn: () => call(routes.proposeSheets, params, { crewMemberId }),
+    onSuccess: setDraft,
+  });
   const save = useChange(routes.saveSheets, params);
   const tryOut = useChange(routes.runBench, params);
   const body = draft && {
@@ -40,7 +43,7 @@ function Bench({ view }: { view: LinkView }) {
     farRevision: far.sheet?.revision ?? 0,
     crewMemberId: crewMemberId ?? '',
   };
-  const errors = useMemo(() => (body ? (check(SaveSheetsBody, body).errors ?? []) : []), [body]);
+  const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
   const findings = useMemo(
     () =>
       draft
@@ -59,13 +62,15 @@ function Bench({ view }: { view: LinkView }) {
     s: () => canSave && save.mutate(body),
     t: () => canTry && tryOut.mutate({ crewMemberId }),
   });
-  const set = (end: keyof Pair, change: Partial<Sheet>): void => setDraft((d) => d && { ...d, [end]: { ...d[end], ...change } });
+  const set = (end: keyof Pair, change: Partial<Sheet>): void =>
+    setDraft((d) => d && { ...d, [end]: { ...d[end], ...change } });
 
   return (
     <>
       <p className="caution">
-        On the table: power down to 3 to 5 dBm, access point first and left on, one radio at a time (factory-new radios share one address). Never link and
-        cable between the same two switches at once. A radio may take a minute to boot and three to save: do not pull the plug.
+        On the table: power down to 3 to 5 dBm, access point first and left on, one radio at a time (factory-new radios
+        share one address). Never link and cable between the same two switches at once. A radio may take a minute to
+        boot and three to save: do not pull the plug.
       </p>
       <div className="row" style={{ margin: '12px 0' }}>
         <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={draft ? 'default' : 'filled'}>
@@ -74,7 +79,13 @@ function Bench({ view }: { view: LinkView }) {
         <Button onClick={() => save.mutate(body)} disabled={!canSave} loading={save.isPending}>
           Save both sheets
         </Button>
-        <Button onClick={() => tryOut.mutate({ crewMemberId })} disabled={!canTry} loading={tryOut.isPending} variant="default" className="bench-standin">
+        <Button
+          onClick={() => tryOut.mutate({ crewMemberId })}
+          disabled={!canTry}
+          loading={tryOut.isPending}
+          variant="default"
+          className="bench-standin"
+        >
           Let the stand-in pair try
         </Button>
         {changed && draft && <span className="soft">not saved yet</span>}
@@ -84,7 +95,12 @@ function Bench({ view }: { view: LinkView }) {
       {tryOut.data && canTry && (
         <section className="bench-run" aria-label="What the stand-in radios did">
           <h2>
-            Stand-in radios: {tryOut.data.linked ? 'paired, and the link carries the network' : tryOut.data.associated ? 'associated, but no link' : 'did not pair'}
+            Stand-in radios:{' '}
+            {tryOut.data.linked
+              ? 'paired, and the link carries the network'
+              : tryOut.data.associated
+                ? 'associated, but no link'
+                : 'did not pair'}
           </h2>
           <ol className="plain">
             {tryOut.data.events.map((event, i) => (
@@ -106,7 +122,9 @@ function Bench({ view }: { view: LinkView }) {
             return {
               key: field.keys.join(),
               name: field.label,
-              near: <SheetField field={field} sheet={draft.near} end="near" set={(c) => set('near', c)} errors={errors} />,
+              near: (
+                <SheetField field={field} sheet={draft.near} end="near" set={(c) => set('near', c)} errors={errors} />
+              ),
               far: <SheetField field={field} sheet={draft.far} end="far" set={(c) => set('far', c)} errors={errors} />,
               relation: same ? 'same' : 'differs',
               wrong: !!finding,
@@ -114,7 +132,10 @@ function Bench({ view }: { view: LinkView }) {
           })}
         />
       ) : (
-        <p>No settings yet. Kivram proposes names, free addresses outside the DHCP range and a strong passphrase; you change what you like.</p>
+        <p>
+          No settings yet. Kivram proposes names, free addresses outside the DHCP range and a strong passphrase; you
+          change what you like.
+        </p>
       )}
     </>
   );
@@ -137,7 +158,10 @@ function Verdict({ findings }: { findings: Finding[] }) {
           <li key={finding.cause} className="bench-finding" data-cause={finding.cause}>
             <span className="bench-value near">{finding.nearValue}</span>
             <span>
-              <strong style={{ color: finding.severity === 'blocks' ? 'var(--fails)' : 'var(--thin)' }}>{finding.reason}</strong> {finding.mend}
+              <strong style={{ color: finding.severity === 'blocks' ? 'var(--fails)' : 'var(--thin)' }}>
+                {finding.reason}
+              </strong>{' '}
+              {finding.mend}
             </span>
             <span className="bench-value far">{finding.farValue}</span>
           </li>

@@ -30,7 +30,10 @@ export function sheetFields({ near, far }: { near: Sheet; far: Sheet }): Field[]
     field('Channel of the access point', 'centreMHz', 'number', { unit: 'MHz' }),
     field('Station listens on', 'scanMHz', 'scan'),
   ];
-  const pair = [field('Sends on', 'txMHz', 'number', { unit: 'MHz' }), field('Hears on', 'rxMHz', 'number', { unit: 'MHz' })];
+  const pair = [
+    field('Sends on', 'txMHz', 'number', { unit: 'MHz' }),
+    field('Hears on', 'rxMHz', 'number', { unit: 'MHz' }),
+  ];
   return [
     field('Role', 'role', 'choice', {
       choices: [
@@ -49,7 +52,9 @@ export function sheetFields({ near, far }: { near: Sheet; far: Sheet }): Field[]
     field('Point-to-point only', 'ptpOnly', 'switch'),
     field('Bridge mode', 'bridge', 'switch'),
     field('Conducted power', 'conductedDbm', 'number', { unit: 'dBm' }),
-    field('Country', 'country', 'choice', { choices: ruleSets.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })) }),
+    field('Country', 'country', 'choice', {
+      choices: ruleSets.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })),
+    }),
     field('Address', 'address', 'text'),
     field('Mask', 'prefix', 'choice', {
       choices: Array.from({ length: 23 }, (_, i) => ({ value: String(i + 8), label: `/${i + 8}, ${maskText(i + 8)}` })),
@@ -125,7 +130,14 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
         <TextInput
           {...common}
           value={typeof value === 'string' ? value : ''}
-          onChange={(event) => set({ [key]: event.currentTarget.value === '' && (key === 'passphrase' || key === 'gateway') ? null : event.currentTarget.value })}
+          onChange={(event) =>
+            set({
+              [key]:
+                event.currentTarget.value === '' && (key === 'passphrase' || key === 'gateway')
+                  ? null
+                  : event.currentTarget.value,
+            })
+          }
           styles={{ input: { fontFamily: 'var(--figures)' } }}
           autoComplete="off"
           spellCheck={false}

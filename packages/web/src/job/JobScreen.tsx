@@ -52,7 +52,9 @@ export function JobScreen() {
           <Button component="a" href={`/api/jobs/${jobId}/export?secrets=include`} download variant="default">
             Export with passphrases
           </Button>
-          <span className="note">One JSON file, described in docs/job-document.md; it imports back to the same job.</span>
+          <span className="note">
+            One JSON file, described in docs/job-document.md; it imports back to the same job.
+          </span>
         </div>
       </section>
     </>
@@ -104,7 +106,10 @@ function Next({ links }: { links: LinkSummary[] }) {
         {open.map(({ id, name, nearPlace, farPlace, state }) => {
           const next = state.next;
           if (!next) return null;
-          const where = next.end === 'both' ? 'at both ends' : `at the ${next.end} end, ${next.end === 'near' ? nearPlace : farPlace}`;
+          const where =
+            next.end === 'both'
+              ? 'at both ends'
+              : `at the ${next.end} end, ${next.end === 'near' ? nearPlace : farPlace}`;
           return (
             <li key={id} className="job-item">
               <Link to={`/links/${id}/${next.step}`}>
@@ -124,7 +129,11 @@ function LinkLine({ link }: { link: LinkSummary }) {
   return (
     <li className="job-link">
       <span className="job-near near">{link.nearPlace}</span>
-      <Link to={`/links/${link.id}/${link.state.next?.step ?? 'record'}`} className="job-wire" aria-label={`${link.name}, ${stateWord(state)}`}>
+      <Link
+        to={`/links/${link.id}/${link.state.next?.step ?? 'record'}`}
+        className="job-wire"
+        aria-label={`${link.name}, ${stateWord(state)}`}
+      >
         {link.state.steps.map((s) => (
           <span key={s.step} className="job-bead" title={`${s.step}: ${stateWord(s.state)}, ${s.because}`}>
             <StateShape state={s.state} />
@@ -156,9 +165,12 @@ function Network({ job: { network, devices } }: { job: JobView }) {
           <span className="soft">mask</span> <span className="figure">{maskText(network.prefix)}</span>
           <span className="soft">gateway</span> <span className="figure">{network.gateway ?? 'none'}</span>
           <span className="soft">DHCP</span>
-          <span className="figure">{network.dhcpFirst ? `${network.dhcpFirst} to ${network.dhcpLast ?? ''}` : 'none'}</span>
+          <span className="figure">
+            {network.dhcpFirst ? `${network.dhcpFirst} to ${network.dhcpLast ?? ''}` : 'none'}
+          </span>
           <span className="soft">feed</span> <Figure value={network.feedMbps} unit="Mbit/s" digits={0} />
-          <span className="soft">known devices</span> <span>{devices.map((d) => `${d.name} ${d.address}`).join(', ')}</span>
+          <span className="soft">known devices</span>{' '}
+          <span>{devices.map((d) => `${d.name} ${d.address}`).join(', ')}</span>
         </div>
       ) : (
         <p>No network yet; addresses cannot be proposed.</p>

@@ -1,4 +1,14 @@
-import { channelFits, channelNumber, CoordinateError, eirpLimitDbm, parseCoordinate, predictLink, usableCentresMHz, type Axis, type Model } from '@kivram/core';
+import {
+  channelFits,
+  channelNumber,
+  CoordinateError,
+  eirpLimitDbm,
+  parseCoordinate,
+  predictLink,
+  usableCentresMHz,
+  type Axis,
+  type Model,
+} from '@kivram/core';
 import { NewLinkBody, check, routes, type Place } from '@kivram/contract';
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useForm, type UseFormReturnType } from '@mantine/form';
@@ -75,7 +85,10 @@ export function NewLinkScreen() {
   const submit = (): void => {
     const { body, errors } = toBody(form.values, crewMemberId ?? '');
     const checked = check(NewLinkBody, body);
-    const all = { ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])), ...errors };
+    const all = {
+      ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
+      ...errors,
+    };
     form.setErrors(all);
     if (Object.keys(all).length) return;
     create.mutate(body, { onSuccess: (view) => void navigate(`/links/${view.link.id}/path`) });
@@ -112,9 +125,27 @@ export function NewLinkScreen() {
           w={280}
           {...form.getInputProps('centreMHz')}
         />
-        <Select label="Protocol" data={['802.11', 'slots']} description="spoken by both" allowDeselect={false} {...form.getInputProps('protocol')} />
-        <NumberInput label="Needed near to far" suffix=" Mbit/s" min={0} description="what must cross" {...form.getInputProps('needNearToFarMbps')} />
-        <NumberInput label="Needed far to near" suffix=" Mbit/s" min={0} description="what must cross" {...form.getInputProps('needFarToNearMbps')} />
+        <Select
+          label="Protocol"
+          data={['802.11', 'slots']}
+          description="spoken by both"
+          allowDeselect={false}
+          {...form.getInputProps('protocol')}
+        />
+        <NumberInput
+          label="Needed near to far"
+          suffix=" Mbit/s"
+          min={0}
+          description="what must cross"
+          {...form.getInputProps('needNearToFarMbps')}
+        />
+        <NumberInput
+          label="Needed far to near"
+          suffix=" Mbit/s"
+          min={0}
+          description="what must cross"
+          {...form.getInputProps('needFarToNearMbps')}
+        />
       </div>
       <Preview form={form.values} near={near} far={far} places={places} country={country} />
       <Problem error={create.error} />
@@ -138,7 +169,10 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
   const field = (name: keyof EndForm) => form.getInputProps(`${end}.${name}`);
   return (
     <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
-      <legend className={end} style={{ fontWeight: 600, borderBottom: '3px solid currentColor', width: '100%', marginBottom: 8 }}>
+      <legend
+        className={end}
+        style={{ fontWeight: 600, borderBottom: '3px solid currentColor', width: '100%', marginBottom: 8 }}
+      >
         {end === 'near' ? 'Near end, with the feed' : 'Far end'}
       </legend>
       <Select
@@ -178,8 +212,8 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
       </div>
       {model && (
         <p className="note">
-          {model.maker} {model.name}: beam {model.beamWidth.azimuthDeg}° wide, {model.ethernetMbps} Mbit/s port, {model.poe}, {model.leastConductedDbm} to{' '}
-          {model.mostConductedDbm} dBm
+          {model.maker} {model.name}: beam {model.beamWidth.azimuthDeg}° wide, {model.ethernetMbps} Mbit/s port,{' '}
+          {model.poe}, {model.leastConductedDbm} to {model.mostConductedDbm} dBm
         </p>
       )}
     </fieldset>
@@ -201,8 +235,20 @@ function Preview({ form, near, far, places, country }: PreviewProps) {
     const b = positionOf(form.far, places);
     const centreMHz = Number(form.centreMHz);
     const widthMHz = Number(form.widthMHz);
-    if (!a || !b || !near || !far || !centreMHz || !channelFits({ centreMHz, widthMHz }, near.lowestMHz, near.highestMHz)) return null;
-    const end = (e: EndForm, position: NonNullable<typeof a>, model: Model): Parameters<typeof predictLink>[0]['near'] => ({
+    if (
+      !a ||
+      !b ||
+      !near ||
+      !far ||
+      !centreMHz ||
+      !channelFits({ centreMHz, widthMHz }, near.lowestMHz, near.highestMHz)
+    )
+      return null;
+    const end = (
+      e: EndForm,
+      position: NonNullable<typeof a>,
+      model: Model,
+    ): Parameters<typeof predictLink>[0]['near'] => ({
       position,
       groundHeightM: position.groundHeightM,
       mountHeightM: Number(e.mountHeightM),
@@ -210,14 +256,23 @@ function Preview({ form, near, far, places, country }: PreviewProps) {
       conductedDbm: Number(e.conductedDbm),
       cableLossDb: 0,
     });
-    return predict({ near: end(form.near, a, near), far: end(form.far, b, far), centreMHz, widthMHz, protocol: form.protocol, country });
+    return predict({
+      near: end(form.near, a, near),
+      far: end(form.far, b, far),
+      centreMHz,
+      widthMHz,
+      protocol: form.protocol,
+      country,
+    });
   }, [form, near, far, places, country]);
-  if (!prediction) return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
+  if (!prediction)
+    return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   return (
     <p>
-      <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />, far{' '}
-      <Figure value={prediction.far.rslDbm} unit="dBm" />, margin <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />.
-      TCP alone <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.
+      <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />,
+      far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
+      <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
+      <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.
     </p>
   );
 }
@@ -228,7 +283,10 @@ function channelLabel(country: string, centreMHz: number, widthMHz: number): str
   return `${channelNumber(channel)}, ${centreMHz} MHz, up to ${limit ?? 0} dBm EIRP`;
 }
 
-function positionOf(end: EndForm, places: Place[]): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
+function positionOf(
+  end: EndForm,
+  places: Place[],
+): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
   const known = places.find((p) => p.id === end.placeId);
   if (known) return known;
   const latitudeDeg = readCoordinate(end.latitude, 'latitude');
@@ -252,7 +310,11 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
   const errors: Record<string, string> = {};
   const end = (key: 'near' | 'far'): object => {
     const e = form[key];
-    const common = { modelId: e.modelId, mountHeightM: asNumber(e.mountHeightM), conductedDbm: asNumber(e.conductedDbm) };
+    const common = {
+      modelId: e.modelId,
+      mountHeightM: asNumber(e.mountHeightM),
+      conductedDbm: asNumber(e.conductedDbm),
+    };
     if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
     if (e.placeId) return { placeId: e.placeId, ...common };
     const latitudeDeg = readCoordinate(e.latitude, 'latitude');
@@ -260,7 +322,10 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
     if (typeof latitudeDeg === 'string') errors[`${key}.latitude`] = latitudeDeg;
     if (typeof longitudeDeg === 'string') errors[`${key}.longitude`] = longitudeDeg;
     if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
-    return { place: { name: e.name.trim(), latitudeDeg, longitudeDeg, groundHeightM: asNumber(e.groundHeightM) }, ...common };
+    return {
+      place: { name: e.name.trim(), latitudeDeg, longitudeDeg, groundHeightM: asNumber(e.groundHeightM) },
+      ...common,
+    };
   };
   if (!form.widthMHz) errors.widthMHz = 'Choose a width';
   if (!form.centreMHz) errors.centreMHz = 'Choose a channel';

@@ -22,7 +22,13 @@ export function Wire({ linkId, near, far, distanceM, states }: Props) {
       </div>
       <nav className="wire-line" aria-label="Steps of the work">
         <svg className="wire-curve" viewBox="0 0 100 20" preserveAspectRatio="none" aria-hidden="true">
-          <path d="M0 1Q50 35 100 1" fill="none" stroke="var(--ink)" strokeWidth="1.5" vectorEffect="non-scaling-stroke" />
+          <path
+            d="M0 1Q50 35 100 1"
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="1.5"
+            vectorEffect="non-scaling-stroke"
+          />
         </svg>
         <ol className="wire-beads">
           {steps.map((step, i) => {

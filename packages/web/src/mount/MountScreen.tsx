@@ -43,8 +43,16 @@ export function MountScreen() {
         rows={[
           { key: 'model', name: 'Model', ...both((e) => `${e.model.maker} ${e.model.name}`) },
           { key: 'height', name: 'Mount above ground', ...both((e) => <Height metres={e.radio.mountHeightM} />) },
-          { key: 'bearing', name: 'Point to, true north', ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={1} />) },
-          { key: 'tilt', name: 'Tilt, up is +', ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={1} signed />) },
+          {
+            key: 'bearing',
+            name: 'Point to, true north',
+            ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={1} />),
+          },
+          {
+            key: 'tilt',
+            name: 'Tilt, up is +',
+            ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={1} signed />),
+          },
           {
             key: 'polarisation',
             name: 'Polarisation',
@@ -52,14 +60,31 @@ export function MountScreen() {
             relation: near.radio.polarisation === far.radio.polarisation ? 'same' : 'differs',
             wrong: near.radio.polarisation !== far.radio.polarisation,
           },
-          { key: 'beam', name: 'Beam, left-right by up-down', ...both((e) => <span className="figure">{e.model.beamWidth.azimuthDeg}° × {e.model.beamWidth.elevationDeg}°</span>) },
-          { key: 'keepOut', name: 'Keep out of the beam', ...each((e) => <Figure value={Math.max(0.1, e.keepOutM)} unit="m" digits={1} />) },
-          { key: 'up', name: 'Up', near: <Up end="near" linkId={link.id} mountedAt={link.nearMountedAt} />, far: <Up end="far" linkId={link.id} mountedAt={link.farMountedAt} /> },
+          {
+            key: 'beam',
+            name: 'Beam, left-right by up-down',
+            ...both((e) => (
+              <span className="figure">
+                {e.model.beamWidth.azimuthDeg}° × {e.model.beamWidth.elevationDeg}°
+              </span>
+            )),
+          },
+          {
+            key: 'keepOut',
+            name: 'Keep out of the beam',
+            ...each((e) => <Figure value={Math.max(0.1, e.keepOutM)} unit="m" digits={1} />),
+          },
+          {
+            key: 'up',
+            name: 'Up',
+            near: <Up end="near" linkId={link.id} mountedAt={link.nearMountedAt} />,
+            far: <Up end="far" linkId={link.id} mountedAt={link.farMountedAt} />,
+          },
         ]}
       />
       <p className="note">
-        Keep-out distance: where the far-field power density reaches 10 W/m², the general public's limit (ICNIRP 2020). Magnetic bearing differs from true
-        north by the local declination; the compass shows magnetic.
+        Keep-out distance: where the far-field power density reaches 10 W/m², the general public's limit (ICNIRP 2020).
+        Magnetic bearing differs from true north by the local declination; the compass shows magnetic.
       </p>
     </>
   );
@@ -81,7 +106,11 @@ function Up({ end, linkId, mountedAt }: { end: 'near' | 'far'; linkId: string; m
         </div>
       ) : (
         <>
-          <Checkbox checked={read} onChange={(event) => setRead(event.currentTarget.checked)} label={`Cautions read (${end} end)`} />
+          <Checkbox
+            checked={read}
+            onChange={(event) => setRead(event.currentTarget.checked)}
+            label={`Cautions read (${end} end)`}
+          />
           <Button size="sm" mt={6} disabled={!read} onClick={() => send(true)}>
             The {end} end is up
           </Button>

@@ -1,10 +1,10 @@
 import { LineChart, ScatterChart } from 'echarts/charts';
 import { GridComponent, MarkLineComponent, TooltipComponent } from 'echarts/components';
-import { init, use, type ECharts, type EChartsCoreOption } from 'echarts/core';
+import { init, use as register, type ECharts, type EChartsCoreOption } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
 
-use([LineChart, ScatterChart, GridComponent, MarkLineComponent, TooltipComponent, CanvasRenderer]);
+register([LineChart, ScatterChart, GridComponent, MarkLineComponent, TooltipComponent, CanvasRenderer]);
 
 /** A chart that follows its option and its size. `label` is its text alternative. */
 export function Chart({ option, heightPx, label }: { option: EChartsCoreOption; heightPx: number; label: string }) {

@@ -14,7 +14,14 @@ export function StateShape({ state, size = 16 }: { state: State; size?: number }
         </>
       ) : (
         <>
-          <circle cx="8" cy="8" r="6.5" fill={state === 'holds' ? colour : 'var(--paper)'} stroke={colour} strokeWidth="2.4" />
+          <circle
+            cx="8"
+            cy="8"
+            r="6.5"
+            fill={state === 'holds' ? colour : 'var(--paper)'}
+            stroke={colour}
+            strokeWidth="2.4"
+          />
           {state === 'thin' && <path d="M8 1.5a6.5 6.5 0 0 1 0 13z" fill={colour} />}
         </>
       )}

@@ -48,14 +48,23 @@ export function PathScreen() {
         near={`Near: ${near.place.name}`}
         far={`Far: ${far.place.name}`}
         rows={[
-          { key: 'bearing', name: 'Bearing, true north', ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={2} />) },
-          { key: 'tilt', name: 'Tilt, up is +', ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={2} signed />) },
+          {
+            key: 'bearing',
+            name: 'Bearing, true north',
+            ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={2} />),
+          },
+          {
+            key: 'tilt',
+            name: 'Tilt, up is +',
+            ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={2} signed />),
+          },
           {
             key: 'latitude',
             name: 'Latitude',
             ...both((e) => (
               <span className="figure">
-                {typeset(e.place.latitudeDeg, 6)}° <span className="soft">{formatDms(e.place.latitudeDeg, 'latitude')}</span>
+                {typeset(e.place.latitudeDeg, 6)}°{' '}
+                <span className="soft">{formatDms(e.place.latitudeDeg, 'latitude')}</span>
               </span>
             )),
           },
@@ -64,7 +73,8 @@ export function PathScreen() {
             name: 'Longitude',
             ...both((e) => (
               <span className="figure">
-                {typeset(e.place.longitudeDeg, 6)}° <span className="soft">{formatDms(e.place.longitudeDeg, 'longitude')}</span>
+                {typeset(e.place.longitudeDeg, 6)}°{' '}
+                <span className="soft">{formatDms(e.place.longitudeDeg, 'longitude')}</span>
               </span>
             )),
           },
@@ -74,8 +84,8 @@ export function PathScreen() {
         ]}
       />
       <p className="note">
-        Bearings and distance along the WGS84 geodesic; tilt over an Earth of 4/3 its radius. Terrain, trees and buildings are not looked at yet: walk the
-        path, or look along it from both ends.
+        Bearings and distance along the WGS84 geodesic; tilt over an Earth of 4/3 its radius. Terrain, trees and
+        buildings are not looked at yet: walk the path, or look along it from both ends.
       </p>
     </>
   );

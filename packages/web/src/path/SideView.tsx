@@ -20,7 +20,11 @@ export function SideView({ prediction, near, far }: Props) {
     const along = d / distanceM;
     const sightM = prediction.near.antennaHeightAslM * (1 - along) + prediction.far.antennaHeightAslM * along;
     // The frequency follows from the zone's middle radius, which the prediction holds.
-    const zoneM = i % 60 ? (prediction.fresnelMidRadiusM * fresnelRadiusM(d, distanceM - d, 1000)) / fresnelRadiusM(distanceM / 2, distanceM / 2, 1000) : 0;
+    const zoneM =
+      i % 60
+        ? (prediction.fresnelMidRadiusM * fresnelRadiusM(d, distanceM - d, 1000)) /
+          fresnelRadiusM(distanceM / 2, distanceM / 2, 1000)
+        : 0;
     const groundM = near.place.groundHeightM * (1 - along) + far.place.groundHeightM * along;
     return { along, bulgeM, sightM, zoneM, groundM };
   });
@@ -28,7 +32,8 @@ export function SideView({ prediction, near, far }: Props) {
   const bottom = Math.min(...samples.map((s) => Math.min(s.sightM - s.zoneM, s.bulgeM, s.groundM))) - 1;
   const x = (along: number): number => marginPx + along * (widthPx - 2 * marginPx);
   const y = (m: number): number => 12 + ((top - m) / Math.max(1, top - bottom)) * (heightPx - 34);
-  const line = (of: (s: (typeof samples)[number]) => number): string => samples.map((s, i) => `${i ? 'L' : 'M'}${x(s.along)} ${y(of(s))}`).join('');
+  const line = (of: (s: (typeof samples)[number]) => number): string =>
+    samples.map((s, i) => `${i ? 'L' : 'M'}${x(s.along)} ${y(of(s))}`).join('');
   const zone = (share: number): string =>
     `${line((s) => s.sightM + share * s.zoneM)}${samples
       .map((s) => `L${x(s.along)} ${y(s.sightM - share * s.zoneM)}`)
@@ -42,7 +47,12 @@ export function SideView({ prediction, near, far }: Props) {
   );
   return (
     <figure style={{ margin: 0 }}>
-      <svg viewBox={`0 0 ${widthPx} ${heightPx}`} width="100%" role="img" aria-label="Side view of the link over a smooth Earth">
+      <svg
+        viewBox={`0 0 ${widthPx} ${heightPx}`}
+        width="100%"
+        role="img"
+        aria-label="Side view of the link over a smooth Earth"
+      >
         <path d={zone(1)} fill="var(--wash)" stroke="var(--rule)" />
         <path d={zone(0.6)} fill="none" stroke="var(--soft)" strokeDasharray="5 5" />
         <path d={line((s) => s.sightM)} stroke="var(--ink)" strokeWidth="1.6" />

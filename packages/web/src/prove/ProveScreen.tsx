@@ -39,12 +39,19 @@ function Measured({ view, prediction }: { view: LinkView; prediction: LinkPredic
         return (
           <section key={value} aria-label={`Tests ${label}`}>
             <h2>
-              <span className={value === 'nearToFar' ? 'near' : 'far'}>{value === 'nearToFar' ? view.near.place.name : view.far.place.name}</span> to{' '}
-              <span className={value === 'nearToFar' ? 'far' : 'near'}>{value === 'nearToFar' ? view.far.place.name : view.near.place.name}</span>
+              <span className={value === 'nearToFar' ? 'near' : 'far'}>
+                {value === 'nearToFar' ? view.near.place.name : view.far.place.name}
+              </span>{' '}
+              to{' '}
+              <span className={value === 'nearToFar' ? 'far' : 'near'}>
+                {value === 'nearToFar' ? view.far.place.name : view.near.place.name}
+              </span>
             </h2>
             <p>
-              <span className="soft">expected, alone</span> <Figure value={prediction?.[value].aloneMbps} unit="Mbit/s" digits={0} />{' '}
-              <span className="soft">both ways loaded</span> <Figure value={prediction?.[value].bothMbps} unit="Mbit/s" digits={0} />{' '}
+              <span className="soft">expected, alone</span>{' '}
+              <Figure value={prediction?.[value].aloneMbps} unit="Mbit/s" digits={0} />{' '}
+              <span className="soft">both ways loaded</span>{' '}
+              <Figure value={prediction?.[value].bothMbps} unit="Mbit/s" digits={0} />{' '}
               <span className="soft">needed</span> <Figure value={need} unit="Mbit/s" digits={0} />
             </p>
             {!tests.length && <p>Not tested yet.</p>}
@@ -74,7 +81,8 @@ function TestLine({ test }: { test: ThroughputTest }) {
       <div>{test.verdict.reason}</div>
       {test.warning && <div style={{ color: 'var(--thin)' }}>{test.warning}</div>}
       <div className="note">
-        {new Date(test.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}, {sourceWords[test.source]}
+        {new Date(test.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
+        {sourceWords[test.source]}
         {test.fileName && ` ${test.fileName}`}, {test.protocol}
         {test.seconds !== null && `, ${test.seconds.toFixed(0)} s`}
         {test.retransmits !== null && `, ${test.retransmits} retransmits`}
@@ -96,7 +104,9 @@ function FileTest({ view }: { view: LinkView }) {
     noKeyboard: true,
     onDrop: (files) => {
       for (const file of files) {
-        void file.text().then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt, crewMemberId }));
+        void file
+          .text()
+          .then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt, crewMemberId }));
       }
     },
   });
@@ -129,7 +139,8 @@ function FileTest({ view }: { view: LinkView }) {
       </div>
       <Problem error={bring.error} />
       <p className="note">
-        At one end <code>iperf3 -s</code>, at the other <code>iperf3 -c ADDRESS -J &gt; test.json</code>; add <code>-R</code> for the other direction.
+        At one end <code>iperf3 -s</code>, at the other <code>iperf3 -c ADDRESS -J &gt; test.json</code>; add{' '}
+        <code>-R</code> for the other direction.
       </p>
     </section>
   );
@@ -149,11 +160,32 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
     <section>
       <h2>Read off a screen</h2>
       <div className="row" style={{ alignItems: 'flex-end' }}>
-        <Select label="Direction" data={directions} value={direction} onChange={(v) => v && setDirection(v as Direction)} allowDeselect={false} w={140} />
+        <Select
+          label="Direction"
+          data={directions}
+          value={direction}
+          onChange={(v) => v && setDirection(v as Direction)}
+          allowDeselect={false}
+          w={140}
+        />
         <NumberInput label="Speed" value={value} onChange={setValue} min={0} w={110} />
-        <Select label="Unit" data={[...rateUnits]} value={unit} onChange={(v) => setUnit(v as RateUnit | null)} placeholder="say which" w={130} />
+        <Select
+          label="Unit"
+          data={[...rateUnits]}
+          value={unit}
+          onChange={(v) => setUnit(v as RateUnit | null)}
+          placeholder="say which"
+          w={130}
+        />
       </div>
-      <TextInput label="What ran where" value={note} onChange={(event) => setNote(event.currentTarget.value)} placeholder="laptop by cable at the far end" mt={6} maxLength={200} />
+      <TextInput
+        label="What ran where"
+        value={note}
+        onChange={(event) => setNote(event.currentTarget.value)}
+        placeholder="laptop by cable at the far end"
+        mt={6}
+        maxLength={200}
+      />
       {ready && unit !== 'Mbit/s' && (
         <p>
           That is <Figure value={toMbps(number, unit)} unit="Mbit/s" />.
@@ -169,7 +201,9 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
         variant="default"
         disabled={!ready}
         loading={add.isPending}
-        onClick={() => add.mutate({ direction, value: number, unit, note, crewMemberId }, { onSuccess: () => setValue('') })}
+        onClick={() =>
+          add.mutate({ direction, value: number, unit, note, crewMemberId }, { onSuccess: () => setValue('') })
+        }
       >
         Note it
       </Button>
@@ -183,12 +217,23 @@ function StandinTest({ view }: { view: LinkView }) {
   const { crewMemberId } = useSettings();
   const run = useChange(routes.standinTest, { linkId: view.link.id });
   return (
-    <aside className="hands" aria-label="Stand-in: a throughput run" style={{ border: '2px dashed var(--soft)', padding: '10px 16px 12px', marginTop: 28 }}>
+    <aside
+      className="hands"
+      aria-label="Stand-in: a throughput run"
+      style={{ border: '2px dashed var(--soft)', padding: '10px 16px 12px', marginTop: 28 }}
+    >
       <h2 style={{ borderBottom: 0 }}>Stand-in: a throughput run</h2>
-      <p className="note">Runs ten simulated seconds over the stand-in radios as they are aimed now, and imports the result like a file.</p>
+      <p className="note">
+        Runs ten simulated seconds over the stand-in radios as they are aimed now, and imports the result like a file.
+      </p>
       <div className="row">
         {directions.map(({ value, label }) => (
-          <Button key={value} variant="default" loading={run.isPending} onClick={() => run.mutate({ direction: value, crewMemberId })}>
+          <Button
+            key={value}
+            variant="default"
+            loading={run.isPending}
+            onClick={() => run.mutate({ direction: value, crewMemberId })}
+          >
             Run {label}
           </Button>
         ))}

@@ -61,7 +61,10 @@ function RadioPlan({ view }: { view: LinkView }) {
             if (!w) return;
             const next = usableCentresMHz(near.model, far.model, country, Number(w));
             // A channel of another width lies on another raster: take the nearest.
-            const centreMHz = next.reduce((a, b) => (Math.abs(b - draft.centreMHz) < Math.abs(a - draft.centreMHz) ? b : a), next[0] ?? draft.centreMHz);
+            const centreMHz = next.reduce(
+              (a, b) => (Math.abs(b - draft.centreMHz) < Math.abs(a - draft.centreMHz) ? b : a),
+              next[0] ?? draft.centreMHz,
+            );
             setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
           }}
           allowDeselect={false}
@@ -70,24 +73,53 @@ function RadioPlan({ view }: { view: LinkView }) {
         <Select
           label="Channel"
           value={String(draft.centreMHz)}
-          data={centres.map((c) => ({ value: String(c), label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz` }))}
+          data={centres.map((c) => ({
+            value: String(c),
+            label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
+          }))}
           onChange={set('centreMHz')}
           allowDeselect={false}
           w={170}
           error={!centres.includes(draft.centreMHz) && 'not allowed here'}
         />
-        <Select label="Protocol" value={draft.protocol} data={['802.11', 'slots']} onChange={set('protocol')} allowDeselect={false} w={120} />
-        <NumberInput label="Needed near to far" value={draft.needNearToFarMbps} onChange={set('needNearToFarMbps')} suffix=" Mbit/s" min={0} w={170} />
-        <NumberInput label="Needed far to near" value={draft.needFarToNearMbps} onChange={set('needFarToNearMbps')} suffix=" Mbit/s" min={0} w={170} />
-        <Button disabled={!changed} loading={save.isPending} onClick={() => save.mutate({ ...draft, version: link.version, crewMemberId })} mt={24}>
+        <Select
+          label="Protocol"
+          value={draft.protocol}
+          data={['802.11', 'slots']}
+          onChange={set('protocol')}
+          allowDeselect={false}
+          w={120}
+        />
+        <NumberInput
+          label="Needed near to far"
+          value={draft.needNearToFarMbps}
+          onChange={set('needNearToFarMbps')}
+          suffix=" Mbit/s"
+          min={0}
+          w={170}
+        />
+        <NumberInput
+          label="Needed far to near"
+          value={draft.needFarToNearMbps}
+          onChange={set('needFarToNearMbps')}
+          suffix=" Mbit/s"
+          min={0}
+          w={170}
+        />
+        <Button
+          disabled={!changed}
+          loading={save.isPending}
+          onClick={() => save.mutate({ ...draft, version: link.version, crewMemberId })}
+          mt={24}
+        >
           Save the plan
         </Button>
       </div>
       <Problem error={save.error} />
       {prediction?.radarWatch && (
         <p className="caution">
-          Radar channel: the radios listen a minute before they send, and leave the channel for half an hour when they see radar. Do not use it where the
-          link must never drop.
+          Radar channel: the radios listen a minute before they send, and leave the channel for half an hour when they
+          see radar. Do not use it where the link must never drop.
         </p>
       )}
       {prediction && <Levels prediction={prediction} draft={draft} set={set} view={view} limitDbm={limitDbm} />}
@@ -117,10 +149,31 @@ interface LevelsProps {
 
 function Levels({ prediction, draft, set, view, limitDbm }: LevelsProps) {
   const ends = [view.near, view.far];
-  const each = (of: (end: EndPrediction) => React.ReactNode) => ({ near: of(prediction.near), far: of(prediction.far) });
+  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
+    near: of(prediction.near),
+    far: of(prediction.far),
+  });
   const input = (key: 'ConductedDbm' | 'CableLossDb', unit: string, label: string) => ({
-    near: <NumberInput aria-label={`${label} at the near end`} value={draft[`near${key}`]} onChange={set(`near${key}`)} suffix={` ${unit}`} w={130} size="sm" />,
-    far: <NumberInput aria-label={`${label} at the far end`} value={draft[`far${key}`]} onChange={set(`far${key}`)} suffix={` ${unit}`} w={130} size="sm" />,
+    near: (
+      <NumberInput
+        aria-label={`${label} at the near end`}
+        value={draft[`near${key}`]}
+        onChange={set(`near${key}`)}
+        suffix={` ${unit}`}
+        w={130}
+        size="sm"
+      />
+    ),
+    far: (
+      <NumberInput
+        aria-label={`${label} at the far end`}
+        value={draft[`far${key}`]}
+        onChange={set(`far${key}`)}
+        suffix={` ${unit}`}
+        w={130}
+        size="sm"
+      />
+    ),
   });
   const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
   return (
@@ -138,11 +191,23 @@ function Levels({ prediction, draft, set, view, limitDbm }: LevelsProps) {
         },
         { key: 'level', name: <strong>Level expected</strong>, ...each((e) => <LevelFigure end={e} />) },
         { key: 'noise', name: 'Noise', ...each((e) => <Figure value={e.noiseDbm} unit="dBm" />) },
-        { key: 'margin', name: 'Margin before it drops', ...each((e) => <Figure value={e.marginDb} unit="dB" signed />) },
+        {
+          key: 'margin',
+          name: 'Margin before it drops',
+          ...each((e) => <Figure value={e.marginDb} unit="dB" signed />),
+        },
         {
           key: 'mcs',
           name: 'Modulation',
-          ...each((e) => (e.step ? <span className="figure">MCS {e.step.mcs}, {e.step.name}</span> : 'none')),
+          ...each((e) =>
+            e.step ? (
+              <span className="figure">
+                MCS {e.step.mcs}, {e.step.name}
+              </span>
+            ) : (
+              'none'
+            ),
+          ),
         },
         { key: 'rate', name: 'Rate on air', ...each((e) => <Figure value={e.step?.phyRateMbps} unit="Mbit/s" />) },
         {
@@ -195,7 +260,15 @@ function Ledger({ title, end, prediction }: { title: string; end: 'near' | 'far'
   );
 }
 
-function Rates({ title, expectation, needMbps }: { title: string; expectation: DirectionExpectation; needMbps: number }) {
+function Rates({
+  title,
+  expectation,
+  needMbps,
+}: {
+  title: string;
+  expectation: DirectionExpectation;
+  needMbps: number;
+}) {
   const enough = expectation.bothMbps >= needMbps;
   return (
     <section>

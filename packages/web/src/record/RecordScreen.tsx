@@ -46,8 +46,10 @@ export function RecordScreen() {
             {timeline.data?.events.map((event) => (
               <li key={event.id} style={{ borderBottom: '1px solid var(--rule)', padding: '5px 0' }}>
                 <div className="note">
-                  <span className="figure">{new Date(event.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</span>,{' '}
-                  {crewName(event.crewMemberId)}
+                  <span className="figure">
+                    {new Date(event.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                  </span>
+                  , {crewName(event.crewMemberId)}
                 </div>
                 {event.summary}
                 <Differences event={event} />
@@ -78,7 +80,8 @@ function Differences({ event }: { event: Event }) {
     <ul className="plain note">
       {shown.map((d) => (
         <li key={`${d.end} ${d.field}`}>
-          <span className={d.end}>{d.end}</span> {d.field}: <span className="figure">{text(d.before)}</span> to <span className="figure">{text(d.after)}</span>
+          <span className={d.end}>{d.end}</span> {d.field}: <span className="figure">{text(d.before)}</span> to{' '}
+          <span className="figure">{text(d.after)}</span>
         </li>
       ))}
     </ul>
@@ -86,7 +89,13 @@ function Differences({ event }: { event: Event }) {
 }
 
 function text(value: unknown): string {
-  return Array.isArray(value) ? value.join(', ') || 'all' : typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value ?? 'none');
+  return Array.isArray(value)
+    ? value.join(', ') || 'all'
+    : typeof value === 'boolean'
+      ? value
+        ? 'on'
+        : 'off'
+      : String(value ?? 'none');
 }
 
 function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: string; far: string }) {

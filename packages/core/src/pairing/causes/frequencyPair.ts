@@ -6,7 +6,8 @@ export const frequencyPair: Cause = {
   find: ({ near, far }) => {
     const [a, b] = [near.sheet, far.sheet];
     if (a.band !== 'licensed' || b.band !== 'licensed') return undefined;
-    const exchanged = a.txMHz !== null && b.txMHz !== null && a.txMHz === b.rxMHz && b.txMHz === a.rxMHz && a.txMHz !== a.rxMHz;
+    const exchanged =
+      a.txMHz !== null && b.txMHz !== null && a.txMHz === b.rxMHz && b.txMHz === a.rxMHz && a.txMHz !== a.rxMHz;
     if (exchanged) return undefined;
     const describe = (s: typeof a): string => `sends ${s.txMHz ?? '-'}, hears ${s.rxMHz ?? '-'} MHz`;
     return {

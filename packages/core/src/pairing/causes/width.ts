@@ -6,7 +6,8 @@ export const width: Cause = {
   find: (pair) => {
     const [a, b] = [pair.near.sheet, pair.far.sheet];
     const roles = apAndStation(pair);
-    if (a.widthMHz === b.widthMHz || (roles && roles.station.sheet.followsWidth && a.band !== 'licensed')) return undefined;
+    if (a.widthMHz === b.widthMHz || (roles && roles.station.sheet.followsWidth && a.band !== 'licensed'))
+      return undefined;
     return {
       field: 'widthMHz',
       nearValue: `${a.widthMHz} MHz`,
@@ -29,7 +30,8 @@ export const widthOfModel: Cause = {
         ? roles.ap.sheet.widthMHz
         : end.sheet.widthMHz;
     if (near.model.widthsMHz.includes(asked(near)) && far.model.widthsMHz.includes(asked(far))) return undefined;
-    const describe = (end: typeof near): string => `${asked(end)} MHz asked, ${end.model.widthsMHz.join(', ')} possible`;
+    const describe = (end: typeof near): string =>
+      `${asked(end)} MHz asked, ${end.model.widthsMHz.join(', ')} possible`;
     return {
       field: 'widthMHz',
       nearValue: describe(near),

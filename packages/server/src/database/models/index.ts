@@ -228,20 +228,65 @@ export function initModels(sequelize: Sequelize): void {
   const attributes = (map: Record<string, object>) =>
     Object.fromEntries(Object.entries(map).map(([name, attribute]) => [name, { ...attribute }])) as never;
 
-  JobRow.init(attributes({ id, name: text, customer: { ...text, defaultValue: '' }, country: text, version }), { ...locked, modelName: 'JobRow', tableName: 'job' });
-  CrewMemberRow.init(attributes({ id, jobId: uuid, name: text }), { sequelize, modelName: 'CrewMemberRow', tableName: 'crew_member' });
+  JobRow.init(attributes({ id, name: text, customer: { ...text, defaultValue: '' }, country: text, version }), {
+    ...locked,
+    modelName: 'JobRow',
+    tableName: 'job',
+  });
+  CrewMemberRow.init(attributes({ id, jobId: uuid, name: text }), {
+    sequelize,
+    modelName: 'CrewMemberRow',
+    tableName: 'crew_member',
+  });
   PlaceRow.init(
-    attributes({ id, jobId: uuid, name: text, latitudeDeg: number, longitudeDeg: number, groundHeightM: number, note: { ...text, defaultValue: '' }, version }),
+    attributes({
+      id,
+      jobId: uuid,
+      name: text,
+      latitudeDeg: number,
+      longitudeDeg: number,
+      groundHeightM: number,
+      note: { ...text, defaultValue: '' },
+      version,
+    }),
     { ...locked, modelName: 'PlaceRow', tableName: 'place' },
   );
   NetworkRow.init(
-    attributes({ id, jobId: uuid, subnetAddress: text, prefix: whole, gateway: text, dhcpFirst: text, dhcpLast: text, feedMbps: number, version }),
+    attributes({
+      id,
+      jobId: uuid,
+      subnetAddress: text,
+      prefix: whole,
+      gateway: text,
+      dhcpFirst: text,
+      dhcpLast: text,
+      feedMbps: number,
+      version,
+    }),
     { ...locked, modelName: 'NetworkRow', tableName: 'network' },
   );
-  KnownDeviceRow.init(attributes({ id, networkId: uuid, name: text, address: text }), { sequelize, modelName: 'KnownDeviceRow', tableName: 'known_device' });
-  GearModelRow.init(attributes({ id: key(text), spec: json }), { sequelize, modelName: 'GearModelRow', tableName: 'gear_model' });
+  KnownDeviceRow.init(attributes({ id, networkId: uuid, name: text, address: text }), {
+    sequelize,
+    modelName: 'KnownDeviceRow',
+    tableName: 'known_device',
+  });
+  GearModelRow.init(attributes({ id: key(text), spec: json }), {
+    sequelize,
+    modelName: 'GearModelRow',
+    tableName: 'gear_model',
+  });
   RadioRow.init(
-    attributes({ id, jobId: uuid, placeId: uuid, modelId: text, mountHeightM: number, polarisation: { ...text, defaultValue: 'dual' }, serial: text, mac: text, version }),
+    attributes({
+      id,
+      jobId: uuid,
+      placeId: uuid,
+      modelId: text,
+      mountHeightM: number,
+      polarisation: { ...text, defaultValue: 'dual' },
+      serial: text,
+      mac: text,
+      version,
+    }),
     { ...locked, modelName: 'RadioRow', tableName: 'radio' },
   );
   LinkRow.init(
@@ -299,11 +344,27 @@ export function initModels(sequelize: Sequelize): void {
     { sequelize, modelName: 'SheetRow', tableName: 'sheet' },
   );
   BenchRunRow.init(
-    attributes({ id, linkId: uuid, at: { ...time, defaultValue: DataTypes.NOW }, nearRevision: whole, farRevision: whole, linked: flag }),
+    attributes({
+      id,
+      linkId: uuid,
+      at: { ...time, defaultValue: DataTypes.NOW },
+      nearRevision: whole,
+      farRevision: whole,
+      linked: flag,
+    }),
     { sequelize, modelName: 'BenchRunRow', tableName: 'bench_run' },
   );
   AlignmentRow.init(
-    attributes({ id, linkId: uuid, state: text, startedAt: time, finishedAt: time, crewMemberId: uuid, plan: json, result: json }),
+    attributes({
+      id,
+      linkId: uuid,
+      state: text,
+      startedAt: time,
+      finishedAt: time,
+      crewMemberId: uuid,
+      plan: json,
+      result: json,
+    }),
     { sequelize, modelName: 'AlignmentRow', tableName: 'alignment' },
   );
   ReadingRow.init(
@@ -320,7 +381,13 @@ export function initModels(sequelize: Sequelize): void {
     { sequelize, modelName: 'ReadingRow', tableName: 'reading' },
   );
   AimMarkRow.init(
-    attributes({ alignmentId: key(uuid), sequence: key(whole), tS: { ...number, field: 't_s' }, kind: text, direction: whole }),
+    attributes({
+      alignmentId: key(uuid),
+      sequence: key(whole),
+      tS: { ...number, field: 't_s' },
+      kind: text,
+      direction: whole,
+    }),
     { sequelize, modelName: 'AimMarkRow', tableName: 'aim_mark' },
   );
   ThroughputTestRow.init(
@@ -360,5 +427,9 @@ export function initModels(sequelize: Sequelize): void {
     }),
     { sequelize, modelName: 'EventRow', tableName: 'event' },
   );
-  StandinWorldRow.init(attributes({ linkId: key(uuid), setup: json, mounts: json }), { sequelize, modelName: 'StandinWorldRow', tableName: 'standin_world' });
+  StandinWorldRow.init(attributes({ linkId: key(uuid), setup: json, mounts: json }), {
+    sequelize,
+    modelName: 'StandinWorldRow',
+    tableName: 'standin_world',
+  });
 }

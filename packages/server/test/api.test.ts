@@ -1,0 +1,259 @@
+import { routes, type JobView, type LinkView } from '@kivram/contract';
+import request from 'supertest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startTestServer, type TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+
+const newLink = (crewMemberId: string, changes: object = {}) => ({
+  name: 'Lamp house',
+  near: {
+    place: { name: 'Mole head', latitudeDeg: 33.4, longitudeDeg: -37.83, groundHeightM: 3 },
+    modelId: 'brinmoor-pane-16',
+    mountHeightM: 6,
+    conductedDbm: 10,
+  },
+  far: {
+    place: { name: 'Lamp house', latitudeDeg: 33.405, longitudeDeg: -37.82, groundHeightM: 8 },
+    modelId: 'brinmoor-pane-16',
+    mountHeightM: 5,
+    conductedDbm: 10,
+  },
+  centreMHz: 5775,
+  widthMHz: 80,
+  protocol: '802.11',
+  needNearToFarMbps: 50,
+  needFarToNearMbps: 20,
+  crewMemberId,
+  ...changes,
+});
+
+describe('the demo job', () => {
+  it('shows what is wrong in its links, computed and not written down', async () => {
+    const job = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
+    const state = (link: string, step: string) =>
+      job.links.find((l) => l.name === link)?.state.steps.find((s) => s.step === step);
+    expect(state('Ice works', 'record')?.state).toBe('holds');
+    expect(state('Net loft', 'bench')).toMatchObject({ state: 'fails', because: '2 reasons why they will not pair' });
+    expect(state('Gauge hut', 'aim')?.because).toContain('side lobe');
+    expect(state('Hatchery', 'aim')?.because).toContain('path not clear');
+    expect(state('Slipway store', 'prove')?.state).toBe('thin');
+    expect((await server.link('Slipway store')).tests[0]?.verdict.bottleneck).toBe('ethernet');
+  });
+});
+
+describe('links', () => {
+  it('are made from two places and two models, and go on the timeline', async () => {
+    const made = await server.post(`/api/jobs/${server.jobId}/links`, newLink(server.crewMemberId));
+    expect(made.status).toBe(200);
+    const view = made.body as LinkView;
+    expect(view.near.place.name).toBe('Mole head');
+    expect(view.state.next).toMatchObject({ step: 'bench' });
+    const timeline = await server.get(`/api/links/${view.link.id}/events`);
+    expect(timeline.body.events[0].summary).toBe('Planned the link Lamp house');
+  });
+
+  it.each([
+    ['an unknown field', { colour: 'red' }, 422, 'colour is not known here'],
+    [
+      'a latitude beyond the pole',
+      {
+        near: {
+          place: { name: 'x', latitudeDeg: 91, longitudeDeg: 0, groundHeightM: 0 },
+          modelId: 'brinmoor-pane-16',
+          mountHeightM: 6,
+          conductedDbm: 10,
+        },
+      },
+      422,
+      'latitudeDeg is 91',
+    ],
+    ['a taken name', { name: 'Ice works' }, 409, 'A place of this name'],
+    [
+      'a channel outside the gear',
+      {
+        name: 'N',
+        centreMHz: 5900,
+        near: {
+          place: { name: 'A', latitudeDeg: 1, longitudeDeg: 1, groundHeightM: 0 },
+          modelId: 'brinmoor-pane-16',
+          mountHeightM: 6,
+          conductedDbm: 10,
+        },
+        far: {
+          place: { name: 'B', latitudeDeg: 1.01, longitudeDeg: 1, groundHeightM: 0 },
+          modelId: 'brinmoor-pane-16',
+          mountHeightM: 6,
+          conductedDbm: 10,
+        },
+      },
+      422,
+      'tunes from',
+    ],
+    [
+      'no such model',
+      {
+        name: 'N',
+        near: {
+          place: { name: 'C', latitudeDeg: 1, longitudeDeg: 1, groundHeightM: 0 },
+          modelId: 'nothing',
+          mountHeightM: 6,
+          conductedDbm: 10,
+        },
+      },
+      422,
+      '"nothing"',
+    ],
+  ])('refuses %s with a problem document', async (_, changes, status, words) => {
+    const answer = await server.post(`/api/jobs/${server.jobId}/links`, newLink(server.crewMemberId, changes));
+    expect(answer.status).toBe(status);
+    expect(answer.type).toBe('application/problem+json');
+    expect(answer.body).toMatchObject({ status, type: 'about:blank' });
+    expect(answer.body.detail).toContain(words);
+  });
+
+  it('leave nothing behind when refused', async () => {
+    const before = (await server.get(`/api/jobs/${server.jobId}`)).body.places.length;
+    await server.post(
+      `/api/jobs/${server.jobId}/links`,
+      newLink(server.crewMemberId, {
+        name: 'Q',
+        far: { ...newLink('').far, modelId: 'nothing' },
+        near: { ...newLink('').near, place: { name: 'Z', latitudeDeg: 1, longitudeDeg: 1, groundHeightM: 0 } },
+      }),
+    );
+    expect((await server.get(`/api/jobs/${server.jobId}`)).body.places.length).toBe(before);
+  });
+
+  it('can be changed by one of two who change at once; the other is told', async () => {
+    const { link } = await server.link('Hatchery');
+    const change = (widthMHz: number) =>
+      request(server.app)
+        .patch(`/api/links/${link.id}`)
+        .set('host', 'localhost')
+        .send({
+          version: link.version,
+          crewMemberId: server.crewMemberId,
+          widthMHz,
+          centreMHz: widthMHz === 20 ? 5745 : 5755,
+        });
+    const answers = await Promise.all([change(20), change(20)]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
+    expect(answers.find((a) => a.status === 409)?.body.detail).toContain('Somebody else');
+  });
+});
+
+describe('settings sheets', () => {
+  it('are proposed with free addresses, saved as revisions with their differences, and tried by the stand-in pair', async () => {
+    const id = await server.linkId('Quay crane');
+    const by = { crewMemberId: server.crewMemberId };
+    const proposal = (await server.post(`/api/links/${id}/sheets/proposal`, by)).body;
+    expect(proposal.near.address).not.toBe(proposal.far.address);
+    const job = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
+    expect(job.devices.map((d) => d.address)).not.toContain(proposal.near.address);
+
+    const put = (body: object) =>
+      request(server.app)
+        .put(`/api/links/${id}/sheets`)
+        .set('host', 'localhost')
+        .send({ ...by, ...body });
+    expect((await put({ ...proposal, nearRevision: 0, farRevision: 0 })).status).toBe(200);
+    expect((await put({ ...proposal, nearRevision: 0, farRevision: 0 })).status).toBe(409);
+    expect((await server.post(`/api/links/${id}/bench-runs`, by)).body.linked).toBe(true);
+
+    const wrong = { ...proposal.far, networkName: 'elsewhere', passphrase: 'another-one-2345' };
+    const saved = await put({ near: proposal.near, far: wrong, nearRevision: 1, farRevision: 1 });
+    expect(saved.body.far.sheet.revision).toBe(2);
+    expect(saved.body.near.sheet.revision).toBe(1);
+    expect((await server.post(`/api/links/${id}/bench-runs`, by)).body.linked).toBe(false);
+
+    const event = (await server.get(`/api/links/${id}/events`)).body.events.find(
+      (e: { kind: string }) => e.kind === 'settings',
+    );
+    expect(event.detail.changes.far).toContainEqual({
+      field: 'networkName',
+      before: proposal.far.networkName,
+      after: 'elsewhere',
+    });
+    expect(JSON.stringify(event)).not.toContain('another-one-2345');
+  });
+
+  it.each([
+    ['a short passphrase', { passphrase: 'short' }, '8 to 63'],
+    ['a name of 33 bytes', { networkName: 'é'.repeat(17) }, '1 to 32 bytes'],
+    ['an impossible address', { address: '10.0.0.300' }, '10.0.0.300'],
+  ])('refuse %s', async (_, change, words) => {
+    const { near, far, link } = await server.link('Net loft');
+    const answer = await request(server.app)
+      .put(`/api/links/${link.id}/sheets`)
+      .set('host', 'localhost')
+      .send({
+        near: { ...near.sheet?.sheet, ...change },
+        far: far.sheet?.sheet,
+        nearRevision: 1,
+        farRevision: 1,
+        crewMemberId: server.crewMemberId,
+      });
+    expect(answer.status).toBe(422);
+    expect(answer.body.detail).toContain(words);
+    expect(answer.body.errors[0].field).toMatch(/^near\./);
+  });
+});
+
+describe('the database itself', () => {
+  it.each([
+    ['two radios of one link the same', `UPDATE link SET far_radio_id = near_radio_id`],
+    ['a latitude of 95', `UPDATE place SET latitude_deg = 95`],
+    ['a passphrase of 3', `UPDATE sheet SET passphrase = 'abc'`],
+    ['a finished alignment without result', `UPDATE alignment SET result = NULL WHERE state = 'finished'`],
+    [
+      'two running alignments of a link',
+      `UPDATE alignment SET state = 'running', finished_at = NULL; INSERT INTO alignment (link_id, state, started_at, plan) SELECT link_id, state, started_at, plan FROM alignment`,
+    ],
+    ['a DHCP range outside the subnet', `UPDATE network SET dhcp_last = '10.62.0.9'`],
+    ['a role of "both"', `UPDATE sheet SET role = 'both'`],
+  ])('refuses %s', async (_, sql) => {
+    await expect(
+      server.sequelize.transaction((transaction) => server.sequelize.query(sql, { transaction })),
+    ).rejects.toThrow();
+  });
+});
+
+describe('the surface', () => {
+  it('describes every route in OpenAPI, with the request classes', async () => {
+    const { body } = await server.get('/api/openapi.json');
+    for (const [name, route] of Object.entries(routes)) {
+      const path = route.path.replace(/:(\w+)/g, '{$1}');
+      expect(body.paths[path][route.method].operationId, name).toBe(name);
+      const schema = body.paths[path][route.method].requestBody?.content['application/json'].schema.$ref
+        .split('/')
+        .at(-1);
+      if (schema) expect(body.components.schemas[schema].type).toBe('object');
+    }
+    expect(body.components.schemas.NewPlace.properties.latitudeDeg).toMatchObject({ maximum: 90, minimum: -90 });
+  });
+
+  it('answers to this machine only, under a strict content security policy', async () => {
+    expect((await request(server.app).get('/api/jobs').set('host', 'kivram.example')).status).toBe(403);
+    expect((await server.get('/api/jobs').set('origin', 'http://elsewhere.example')).status).toBe(403);
+    const policy = (await server.get('/api/jobs')).headers['content-security-policy'];
+    expect(policy).toContain("default-src 'none'");
+    expect(policy).not.toContain('unsafe');
+  });
+
+  it('answers nonsense with a readable problem', async () => {
+    expect((await server.get('/api/links/not-an-id')).body.detail).toContain('"not-an-id"');
+    expect((await server.get('/api/nowhere')).body.status).toBe(404);
+    expect((await server.get('/api/links/00000000-0000-4000-8000-000000000000')).body.detail).toContain('no such link');
+    const broken = await request(server.app)
+      .post('/api/jobs/import')
+      .set('host', 'localhost')
+      .set('content-type', 'application/json')
+      .send('{"a":');
+    expect(broken.body.detail).toContain('not valid JSON');
+  });
+});
