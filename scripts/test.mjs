@@ -59,6 +59,7 @@ try {
       ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'],
       {
         KIVRAM_URL: `http://127.0.0.1:${server.port}`,
+        KIVRAM_CRASH_DATABASE_URL: cluster.database('kivram_crash'),
         PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright,
       },
     );

@@ -79,13 +79,16 @@ export class AngleGuide implements AxisGuide {
   points(): LobePoint[] {
     const positions = this.track.smoothedDeg();
     const pushed = this.track.pushedFrom();
-    return this.samples.flatMap(({ rslDbm }, i) =>
-      rslDbm === null ? [] : [{ x: positions[i] ?? 0, levelDbm: rslDbm, pushedFrom: pushed[i] ?? 0 }],
-    );
+    const points: LobePoint[] = [];
+    for (let i = 0; i < this.samples.length; i++) {
+      const levelDbm = this.samples[i]?.rslDbm;
+      if (levelDbm != null) points.push({ x: positions[i] ?? 0, levelDbm, pushedFrom: pushed[i] ?? 0 });
+    }
+    return points;
   }
 
   private search(angleDeg: number): void {
-    if (this.samples.length % 3) return; // a third of a second changes nothing, and looking over all points costs
+    if (this.samples.length % 5) return; // half a second changes little, and looking over all points costs
     const points = this.points();
     const bestDeg = smoothedMaximumX(points, this.plan.beamWidthDeg);
     const level = recentLevelDbm(this.samples, 0.5);

@@ -25,6 +25,8 @@ export interface AngleTrack {
 export class PhoneTrack implements AngleTrack {
   readonly resolutionDeg = 0;
   private readonly raw: number[] = [];
+  /** running sums of the raw angles, for means over any stretch */
+  private readonly sums: number[] = [0];
   private readonly times: number[] = [];
   private readonly push1: Turning[] = [];
   private state = { x: 0, v: 0, pxx: 1e4, pxv: 0, pvv: 1 };
@@ -38,6 +40,7 @@ export class PhoneTrack implements AngleTrack {
     const last = this.times.at(-1);
     const angle = phoneDeg ?? this.raw.at(-1) ?? 0;
     this.raw.push(angle);
+    this.sums.push((this.sums.at(-1) ?? 0) + angle);
     this.times.push(tS);
     this.push1.push(0);
     const s = this.state;
@@ -82,10 +85,10 @@ export class PhoneTrack implements AngleTrack {
 
   smoothedDeg(): number[] {
     const half = 5;
+    const last = this.raw.length - 1;
     return this.raw.map((_, i) => {
-      const reach = Math.min(half, i, this.raw.length - 1 - i); // symmetric, so that steady turning is not biased
-      const window = this.raw.slice(i - reach, i + reach + 1);
-      return window.reduce((sum, x) => sum + x, 0) / window.length;
+      const reach = Math.min(half, i, last - i); // symmetric, so that steady turning is not biased
+      return ((this.sums[i + reach + 1] ?? 0) - (this.sums[i - reach] ?? 0)) / (2 * reach + 1);
     });
   }
 

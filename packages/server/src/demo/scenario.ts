@@ -70,7 +70,7 @@ export const links: DemoLink[] = [
     far: 'loft',
     model: 'brinmoor-pane-16',
     heightM: { near: 13, far: 7 },
-    centreMHz: 5530,
+    centreMHz: 5550,
     widthMHz: 40,
     conductedDbm: 14,
     need: { nearToFarMbps: 40, farToNearMbps: 20 },

@@ -1,5 +1,5 @@
 import type { LinkPlanBody, MountBody, NewEnd, NewLinkBody, PlaceBody, RadioBody } from '@kivram/contract';
-import { channelFits } from '@kivram/core';
+import { channelCentresMHz, channelFits } from '@kivram/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/models';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
@@ -33,6 +33,13 @@ export class Plans {
             422,
             'Not possible',
             `${spec.name} has no channel width of ${body.widthMHz} MHz, only ${spec.widthsMHz.join(', ')}.`,
+          );
+        }
+        if (spec.band !== 'licensed' && !channelCentresMHz(spec.band, body.widthMHz).includes(body.centreMHz)) {
+          throw new ApiProblem(
+            422,
+            'Not possible',
+            `There is no ${body.widthMHz} MHz channel centred on ${body.centreMHz} MHz. Choose a channel from the list.`,
           );
         }
       }

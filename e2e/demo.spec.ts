@@ -1,0 +1,66 @@
+import { expect, test } from '@playwright/test';
+import { expectAccessible, watchForTrouble } from './support';
+
+test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
+  const wrong = page.locator('section', { has: page.getByRole('heading', { name: 'What is wrong' }) });
+  await expect(wrong).toContainText('Gauge hut, aim');
+  await expect(wrong).toContainText('a side lobe');
+  await expectAccessible(page);
+
+  await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
+  await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
+  for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
+    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+    await expect(page).toHaveURL(new RegExp(`/${step}$`));
+    await page.waitForTimeout(300);
+    await expectAccessible(page);
+  }
+  expect(trouble).toEqual([]);
+});
+
+test('keys, units and night', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Ice works, holds' }).click();
+  await page.keyboard.press('1');
+  await expect(page).toHaveURL(/path$/);
+  await expect(page.locator('.wire-distance')).toContainText('1.873km');
+  await page.keyboard.press('u');
+  await expect(page.locator('.wire-distance')).toContainText('1.164mi');
+  await page.keyboard.press('2');
+  await expect(page).toHaveURL(/radio$/);
+  await expect(page.getByRole('heading', { name: /What arrives at the near end/ })).toBeVisible();
+  await page.keyboard.press('d');
+  await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
+  await page.waitForTimeout(300);
+  await expectAccessible(page);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('metric or imperial');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('j');
+  await expect(page).toHaveURL(/jobs/);
+});
+
+test('two people at one plan: the second is told and nothing is lost', async ({ page, context }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Quay crane: Configure' }).click();
+  await page.keyboard.press('2');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  for (const [who, need] of [
+    [page, '210'],
+    [other, '220'],
+  ] as const) {
+    await who.getByRole('textbox', { name: 'Needed near to far' }).fill(need);
+    await who.getByRole('textbox', { name: 'Needed near to far' }).blur();
+  }
+  await page.getByRole('button', { name: 'Save the plan' }).click();
+  await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+  await other.getByRole('button', { name: 'Save the plan' }).click();
+  await expect(other.getByRole('alert')).toContainText('Somebody else has changed this plan');
+  await expect(other.getByRole('textbox', { name: 'Needed near to far' })).toHaveValue('220 Mbit/s');
+});

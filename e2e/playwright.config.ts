@@ -1,0 +1,27 @@
+import { defineConfig } from '@playwright/test';
+
+/** Drives the interface in Debian's Chromium; `npm test` starts server and database and says where they are. */
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  timeout: 600_000,
+  expect: { timeout: 10_000 },
+  workers: 1,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env.KIVRAM_URL,
+    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] },
+    actionTimeout: 15_000,
+    trace: 'retain-on-failure',
+    locale: 'en-GB',
+  },
+  projects: [
+    {
+      name: 'walk',
+      testMatch: ['walk.spec.ts', 'demo.spec.ts', 'crash.spec.ts'],
+      use: { viewport: { width: 1280, height: 800 } },
+    },
+    { name: 'phone', testMatch: 'phone.spec.ts', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
+    { name: 'screenshots', testMatch: 'screenshots.ts', use: { viewport: { width: 1280, height: 800 } } },
+  ],
+});

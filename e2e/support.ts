@@ -1,0 +1,80 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** No serious or critical violation of WCAG 2 A and AA, by axe. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  const bad = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
+}
+
+/** Collects what the browser complains about: errors, refused loads, and anything asked of another origin. */
+export function watchForTrouble(page: Page): string[] {
+  const trouble: string[] = [];
+  page.on('pageerror', (error) => trouble.push(error.message));
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !message.text().includes('status of 4')) trouble.push(message.text());
+  });
+  page.on('request', (request) => {
+    const url = new URL(request.url());
+    if (!['127.0.0.1', 'localhost'].includes(url.hostname) && !['data:', 'blob:'].includes(url.protocol))
+      trouble.push(request.url());
+  });
+  return trouble;
+}
+
+/** Picks an entry of a drop-down list. */
+export async function choose(scope: Page | Locator, label: string | RegExp, option: string | RegExp): Promise<void> {
+  const page = 'page' in scope ? scope.page() : scope;
+  await scope.getByRole('combobox', { name: label, exact: true }).click();
+  await page.getByRole('option', { name: option }).first().click();
+}
+
+const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved'];
+const sides: Record<string, string> = { azimuth1: 'right', 'azimuth-1': 'left', tilt1: 'up', 'tilt-1': 'down' };
+
+/**
+ * Does with the stand-in's hands what the words say, as a person would who looks at nothing else, until both axes of an end are locked.
+ */
+export async function followTheWords(page: Page, end: 'near' | 'far'): Promise<number> {
+  const hands = page.getByRole('complementary', { name: /installer.s hands/ });
+  await hands.getByText(new RegExp(`^${end}, `)).click();
+  const words = page.locator('.aim-words');
+  let held = '';
+  let turns = 0;
+  const release = async (): Promise<void> => {
+    if (held) await page.mouse.up();
+    held = '';
+  };
+  const deadline = Date.now() + 400_000;
+  while (Date.now() < deadline) {
+    const {
+      action = '',
+      direction = '0',
+      axis = '',
+      end: at = '',
+    } = await words.evaluate((e) => ({ ...(e as HTMLElement).dataset }));
+    if (at !== end || action === 'finished') break;
+    const wanted = turning.includes(action) ? (sides[`${axis}${direction}`] ?? '') : '';
+    if (wanted !== held) {
+      await release();
+      if (wanted) {
+        await hands.getByRole('button', { name: `turn ${wanted}` }).hover();
+        await page.mouse.down();
+        held = wanted;
+        turns++;
+      }
+    }
+    if (action === 'lock') {
+      await release();
+      await hands.getByRole('button', { name: 'tighten the bolts' }).click();
+      await page.getByRole('button', { name: 'Locked' }).click();
+      await expect(words).not.toHaveAttribute('data-action', 'lock');
+    }
+    await page.waitForTimeout(60);
+  }
+  await release();
+  return turns;
+}
