@@ -6,7 +6,7 @@ import { ensureNpmPackages } from './lib/packages.mjs';
 ensureNpmPackages();
 const run = spawnSync(
   'node_modules/.bin/tsx',
-  ['--tsconfig', 'packages/standin/tsconfig.json', 'packages/standin/bench/aiming.ts', ...process.argv.slice(2)],
+  ['--tsconfig', 'packages/standin/tsconfig.json', 'packages/standin/bench/aiming.bench.ts', ...process.argv.slice(2)],
   { stdio: 'inherit' },
 );
 process.exit(run.status ?? 1);

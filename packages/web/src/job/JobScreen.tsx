@@ -86,7 +86,7 @@ function Wrong({ links }: { links: LinkSummary[] }) {
   );
 }
 
-const todo: Record<string, string> = {
+const tasks: Record<string, string> = {
   path: 'Mend the positions',
   radio: 'Change the radio plan',
   bench: 'Configure and pair on the bench',
@@ -113,7 +113,7 @@ function Next({ links }: { links: LinkSummary[] }) {
           return (
             <li key={id} className="job-item">
               <Link to={`/links/${id}/${next.step}`}>
-                {name}: {next.step === 'aim' && next.state === 'open' ? 'Aim' : todo[next.step]}
+                {name}: {next.step === 'aim' && next.state === 'open' ? 'Aim' : tasks[next.step]}
               </Link>
               <span className={next.end === 'both' ? 'soft' : next.end}>{where}</span>
             </li>

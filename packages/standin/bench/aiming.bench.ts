@@ -1,9 +1,9 @@
 import { apertureLossDb, checkPair, fitLobe, predictLink, type AngleSource, type LobePoint } from '@kivram/core';
 import { runHabit, runTrial, usualConditions, type Aperture, type TrialSetup } from '../src';
 import { testModel } from '../test/models';
-import { boundLossDb, peakBoundWidths } from './bound';
-import { callLobe } from './sideLobes';
-import { quantile, timeUs } from './statistics';
+import { boundLossDb, peakBoundWidths } from './bound.bench';
+import { callLobe } from './sideLobes.bench';
+import { quantile, timeUs } from './statistics.bench';
 
 const trials = Number(process.argv[2] ?? 1000);
 if (!(Number.isInteger(trials) && trials > 0)) throw new RangeError('the number of alignments must be a whole number');

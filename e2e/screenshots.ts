@@ -1,0 +1,58 @@
+import { test, type Page } from '@playwright/test';
+import { followTheWords } from './support';
+
+/** One current picture of each main view, from the demo data: `npm run screenshots` against a fresh demo. */
+const shots = '../docs/screenshots';
+
+async function open(page: Page, link: string, step: string): Promise<void> {
+  await page.goto('/');
+  await page
+    .getByRole('link', { name: new RegExp(`^${link}, `) })
+    .last()
+    .click();
+  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+  await page.waitForTimeout(700);
+}
+
+const views: [string, string, string][] = [
+  ['path', 'Gauge hut', 'path'],
+  ['radio', 'Ice works', 'radio'],
+  ['bench', 'Net loft', 'bench'],
+  ['mount', 'Quay crane', 'mount'],
+  ['prove', 'Slipway store', 'prove'],
+  ['record', 'Gauge hut', 'record'],
+];
+
+test('the job', async ({ page }) => {
+  await page.goto('/');
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/job.png` });
+});
+
+for (const [file, link, step] of views) {
+  test(`${link}, ${step}`, async ({ page }) => {
+    await open(page, link, step);
+    await page.screenshot({ path: `${import.meta.dirname}/${shots}/${file}.png` });
+  });
+}
+
+test('a new link', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Plan a new link' }).click();
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/new-link.png` });
+});
+
+test('aim, and aim on a phone', async ({ page }) => {
+  await open(page, 'Slipway store', 'aim');
+  await page.getByRole('button', { name: 'Begin to aim' }).click();
+  const following = followTheWords(page, 'near');
+  await page.waitForTimeout(45_000);
+  await page.evaluate(() => scrollTo(0, 0));
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/aim.png` });
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.waitForTimeout(1500);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/aim-phone.png` });
+  await page.getByRole('button', { name: 'Break off' }).click();
+  await following.catch(() => undefined);
+});
