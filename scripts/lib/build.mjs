@@ -2,12 +2,12 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { projectRoot, stateFolder } from './packages.mjs';
+import { projectRoot } from './packages.mjs';
 import { giveUp, say } from './say.mjs';
 
 /** Builds interface and server when a source has changed since the last build. */
 export function ensureBuild() {
-  const mark = join(stateFolder, 'build');
+  const mark = join(projectRoot, '.kivram', 'build');
   const wanted = sourcesHash();
   const built = ['packages/web/dist/index.html', 'packages/server/dist/index.js'].every((f) =>
     existsSync(join(projectRoot, f)),

@@ -6,8 +6,8 @@ import { giveUp, say } from './say.mjs';
 
 export const projectRoot = join(import.meta.dirname, '..', '..');
 
-/** Everything the program keeps on this machine, outside git. */
-export const stateFolder = join(projectRoot, '.kivram');
+/** Everything the program keeps on this machine, outside git. A test starts the demo in a folder of its own. */
+export const stateFolder = process.env.KIVRAM_STATE ?? join(projectRoot, '.kivram');
 
 /** Installs the npm packages of the lock file, unless they are those already installed. */
 export function ensureNpmPackages() {

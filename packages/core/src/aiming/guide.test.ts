@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { AimGuide, AngleGuide, PhoneTrack, ScaleTrack, TimeGuide, isSuspicious, recentLevelDbm, type AimSample, type AxisGuide, type Turning } from '.';
+import {
+  AimGuide,
+  AngleGuide,
+  PhoneTrack,
+  ScaleTrack,
+  TimeGuide,
+  isSuspicious,
+  recentLevelDbm,
+  type AimSample,
+  type AxisGuide,
+  type Turning,
+} from '.';
 import { apertureLossDb } from '../antenna';
 
 const beam = 6;
@@ -32,7 +43,8 @@ describe('the guide with angles', () => {
     const { deg, actions } = obey(guide, -5);
     expect(Math.abs(deg)).toBeLessThan(0.5);
     expect(actions[0]).toBe('search');
-    for (const action of ['past', 'turnBack', 'comeBack', 'stop', 'hold', 'lock', 'readAgain', 'done']) expect(actions).toContain(action);
+    for (const action of ['past', 'turnBack', 'comeBack', 'stop', 'hold', 'lock', 'readAgain', 'done'])
+      expect(actions).toContain(action);
     expect(actions.indexOf('past')).toBeLessThan(actions.indexOf('comeBack'));
     expect(actions.at(-1)).toBe('done');
   });
@@ -193,7 +205,14 @@ describe('a whole alignment', () => {
       for (let i = 0; i < 300; i++) {
         const deg = -8 + i * 0.08;
         for (const end of ['near', 'far'] as const) {
-          guide.push({ end, tS: i / 10, rslDbm: Math.round(levelAt(deg)), chainsDbm: [], phoneAzimuthDeg: deg, phoneTiltDeg: 0 });
+          guide.push({
+            end,
+            tS: i / 10,
+            rslDbm: Math.round(levelAt(deg)),
+            chainsDbm: [],
+            phoneAzimuthDeg: deg,
+            phoneTiltDeg: 0,
+          });
         }
       }
       return { advice: guide.advice, points: guide.points().length };
@@ -210,7 +229,8 @@ describe('a whole alignment', () => {
 });
 
 describe('small things the guides lean on', () => {
-  const samples = (levels: (number | null)[]): AimSample[] => levels.map((rslDbm, i) => ({ tS: i / 10, rslDbm, angleDeg: null, turning: 0 }));
+  const samples = (levels: (number | null)[]): AimSample[] =>
+    levels.map((rslDbm, i) => ({ tS: i / 10, rslDbm, angleDeg: null, turning: 0 }));
 
   it('average the last moments, and say null when most were silent', () => {
     expect(recentLevelDbm(samples([-90, -50, -52, -54]), 0.25)).toBe(-52);

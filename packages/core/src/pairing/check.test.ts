@@ -64,7 +64,12 @@ const end = (role: Sheet['role'], changes: Partial<Sheet> = {}, more: Partial<Pa
   otherStations: 0,
   ...more,
 });
-const pair = (near: Partial<Sheet>, far: Partial<Sheet>, nearEnd: Partial<PairingEnd> = {}, farEnd: Partial<PairingEnd> = {}): Pair => ({
+const pair = (
+  near: Partial<Sheet>,
+  far: Partial<Sheet>,
+  nearEnd: Partial<PairingEnd> = {},
+  farEnd: Partial<PairingEnd> = {},
+): Pair => ({
   near: end('ap', near, nearEnd),
   far: end('station', far, farEnd),
 });
@@ -109,9 +114,17 @@ describe('reasons why a pair will not pair', () => {
     ['a channel the far country forbids', pair({}, { country: 'XM' }), 'channelNotAllowed'],
     ['a channel missing from the list', pair({}, { scanMHz: [5210, 5290] }), 'channelNotScanned'],
     ['another width', pair({}, { widthMHz: 40 }), 'width'],
-    ['a width the far radio cannot follow', pair({}, { followsWidth: true }, {}, { model: { ...model, widthsMHz: [20, 40] } }), 'widthOfModel'],
+    [
+      'a width the far radio cannot follow',
+      pair({}, { followsWidth: true }, {}, { model: { ...model, widthsMHz: [20, 40] } }),
+      'widthOfModel',
+    ],
     ['another protocol', pair({}, { protocol: 'slots' }), 'protocol'],
-    ['a protocol the radio has not got', pair({ protocol: 'slots' }, { protocol: 'slots' }, { model: { ...model, protocols: ['802.11'] } }), 'protocolOfModel'],
+    [
+      'a protocol the radio has not got',
+      pair({ protocol: 'slots' }, { protocol: 'slots' }, { model: { ...model, protocols: ['802.11'] } }),
+      'protocolOfModel',
+    ],
     ['a second station', pair({ ptpOnly: true }, { ptpOnly: true }, { otherStations: 1 }), 'ptpOnlySecondStation'],
     ['slots counted differently', pair({ protocol: 'slots', ptpOnly: true }, { protocol: 'slots' }), 'ptpOnlyDiffers'],
     ['a router at one end', pair({}, { bridge: false }), 'bridgeMode'],
@@ -127,8 +140,16 @@ describe('reasons why a pair will not pair', () => {
   });
 
   it('are all listed, blocking ones first', () => {
-    const findings = checkPair(pair({ passphrase: '12345678' }, { role: 'ap', networkName: 'x', bridge: false, address: '10.61.4.12' }));
-    expect(findings.filter((f) => f.severity === 'blocks').map((f) => f.cause)).toEqual(['bothAp', 'networkName', 'passphrase', 'bridgeMode', 'sameAddress']);
+    const findings = checkPair(
+      pair({ passphrase: '12345678' }, { role: 'ap', networkName: 'x', bridge: false, address: '10.61.4.12' }),
+    );
+    expect(findings.filter((f) => f.severity === 'blocks').map((f) => f.cause)).toEqual([
+      'bothAp',
+      'networkName',
+      'passphrase',
+      'bridgeMode',
+      'sameAddress',
+    ]);
     expect(findings.map((f) => f.severity)).toEqual([...findings.map((f) => f.severity)].sort());
   });
 
@@ -145,13 +166,21 @@ describe('reasons why a pair will not pair', () => {
 describe('what does not keep a pair from pairing', () => {
   it.each<[string, Pair, string[]]>([
     ['a station that follows the width', pair({}, { widthMHz: 20, followsWidth: true }), []],
-    ['an open pair with odd passphrases', pair({ security: 'open' }, { security: 'open', passphrase: null }), ['weakPassphrase']],
+    [
+      'an open pair with odd passphrases',
+      pair({ security: 'open' }, { security: 'open', passphrase: null }),
+      ['weakPassphrase'],
+    ],
     ['a weak passphrase', pair({ passphrase: '12345678' }, { passphrase: '12345678' }), ['weakPassphrase']],
     ['one device name for both', pair({ deviceName: 'a' }, { deviceName: 'a' }), ['sameDeviceName']],
     ['two firmware versions', pair({}, { firmware: '2.2' }), ['firmwareDiffers']],
     ['a gateway elsewhere', pair({ gateway: '10.62.0.1' }, {}), ['gatewayOutside']],
     ['masks that still reach each other', pair({}, { prefix: 16 }), ['maskDiffers']],
-    ['two countries that both allow the channel', pair({ centreMHz: 5530 }, { centreMHz: 5530, country: 'XM' }), ['countryDiffers']],
+    [
+      'two countries that both allow the channel',
+      pair({ centreMHz: 5530 }, { centreMHz: 5530, country: 'XM' }),
+      ['countryDiffers'],
+    ],
     ['other stations on an open hub', pair({}, {}, { otherStations: 4 }), []],
   ])('%s', (_, fine, warnings) => {
     expect(causesOf(fine)).toEqual(warnings);

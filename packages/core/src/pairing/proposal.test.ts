@@ -39,14 +39,21 @@ const request = (changes: Partial<SheetRequest> = {}): SheetRequest => ({
   country: 'XT',
   nearConductedDbm: 9,
   farConductedDbm: 11,
-  network: { subnet: { address: '10.61.4.0', prefix: 24 }, gateway: '10.61.4.1', dhcpFirst: '10.61.4.100', dhcpLast: '10.61.4.199', taken: ['10.61.4.254'] },
+  network: {
+    subnet: { address: '10.61.4.0', prefix: 24 },
+    gateway: '10.61.4.1',
+    dhcpFirst: '10.61.4.100',
+    dhcpLast: '10.61.4.199',
+    taken: ['10.61.4.254'],
+  },
   firmware: '1.0',
   takenNetworkNames: [],
   ...changes,
 });
 
 let seed = 1;
-const bytes = (count: number): Uint8Array => Uint8Array.from({ length: count }, () => (seed = (seed * 48271) % 2147483647) % 256);
+const bytes = (count: number): Uint8Array =>
+  Uint8Array.from({ length: count }, () => (seed = (seed * 48271) % 2147483647) % 256);
 
 describe('proposed sheets', () => {
   it('will pair, with no warning, for every pair of models that can', () => {
@@ -64,9 +71,17 @@ describe('proposed sheets', () => {
 
   it('also as a full-duplex pair, its frequencies exchanged', () => {
     const narrow = model({ band: 'licensed', lowestMHz: 400, highestMHz: 470, widthsMHz: [0.025] });
-    const { near, far } = proposeSheets(request({ nearModel: narrow, farModel: narrow, centreMHz: 440, widthMHz: 0.025 }), bytes);
+    const { near, far } = proposeSheets(
+      request({ nearModel: narrow, farModel: narrow, centreMHz: 440, widthMHz: 0.025 }),
+      bytes,
+    );
     expect([near.txMHz, near.rxMHz]).toEqual([far.rxMHz, far.txMHz]);
-    expect(checkPair({ near: { sheet: near, model: narrow, otherStations: 0 }, far: { sheet: far, model: narrow, otherStations: 0 } })).toEqual([]);
+    expect(
+      checkPair({
+        near: { sheet: near, model: narrow, otherStations: 0 },
+        far: { sheet: far, model: narrow, otherStations: 0 },
+      }),
+    ).toEqual([]);
   });
 
   it('put the access point where the feed is, give names that say site and role, and free static addresses', () => {

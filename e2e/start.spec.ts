@@ -1,0 +1,133 @@
+import { expect, test } from '@playwright/test';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+
+const root = join(import.meta.dirname, '..');
+const state = join(root, '.kivram', 'start-test');
+const port = 4380;
+
+/** Starts the demo as its command does, in a state folder of its own, until it says where it is or that it gives up. */
+async function start(...args: string[]): Promise<{ demo: ChildProcess; said: string; address: string }> {
+  const demo = spawn(process.execPath, ['scripts/demo.mjs', '--port', String(port), ...args], {
+    cwd: root,
+    env: { ...process.env, KIVRAM_STATE: state },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let said = '';
+  await new Promise<void>((resolve) => {
+    const hear = (chunk: Buffer): void => {
+      said += chunk.toString();
+      if (said.includes('ready at')) resolve();
+    };
+    demo.stdout?.on('data', hear);
+    demo.stderr?.on('data', hear);
+    demo.once('exit', () => resolve());
+  });
+  return { demo, said, address: /ready at (\S+)/.exec(said)?.[1] ?? '' };
+}
+
+const ended = (demo: ChildProcess): Promise<unknown> =>
+  demo.exitCode !== null || demo.signalCode !== null
+    ? Promise.resolve()
+    : new Promise((resolve) => demo.once('exit', resolve));
+
+/** Processes whose command line names our state folder. */
+const left = (): string[] =>
+  spawnSync('pgrep', ['-fa', state], { encoding: 'utf8' })
+    .stdout.split('\n')
+    .filter((l) => l.includes('postgres'));
+
+async function links(address: string): Promise<number> {
+  const jobs = (await (await fetch(`${address}api/jobs`)).json()) as { links: number }[];
+  return jobs[0]?.links ?? 0;
+}
+
+test('the demo starts, starts again with its data, survives a kill, and leaves nothing behind', async () => {
+  rmSync(state, { recursive: true, force: true });
+  let { demo, said, address } = await start();
+  expect(said).toContain(`http://127.0.0.1:${port}/`);
+  expect(await links(address)).toBe(6);
+  expect(await (await fetch(address)).text()).toContain('<div id="root">');
+
+  await test.step('a second start from the same folder says that one is running', async () => {
+    const second = await start();
+    await ended(second.demo);
+    expect(second.said).toContain(`running from this folder already: ${address}`);
+    expect(second.demo.exitCode).toBe(1);
+  });
+
+  await test.step('data survive, and Ctrl-C stops what was started', async () => {
+    const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
+    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as {
+      crew: { id: string }[];
+      places: { id: string; version: number; name: string }[];
+    };
+    const place = view.places[0];
+    const renamed = await fetch(`${address}api/places/${place?.id}`, {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ version: place?.version, crewMemberId: view.crew[0]?.id, name: 'Renamed' }),
+    });
+    expect(renamed.status).toBe(200);
+    demo.kill('SIGINT');
+    await ended(demo);
+    expect(left()).toEqual([]);
+    await expect(fetch(address)).rejects.toThrow();
+  });
+
+  await test.step('a stale pid file of another live process and a taken port do not block', async () => {
+    writeFileSync(join(state, 'demo', 'data', 'postmaster.pid'), `${process.pid}\n/nowhere\n`);
+    writeFileSync(join(state, 'demo.lock'), `${process.pid}\nhttp://127.0.0.1:1/`);
+    const squatter = createServer().listen(port, '127.0.0.1');
+    await new Promise((resolve) => squatter.once('listening', resolve));
+    ({ demo, said, address } = await start());
+    squatter.close();
+    expect(address).toMatch(/^http:\/\/127\.0\.0\.1:\d+\/$/);
+    expect(address).not.toContain(`:${port}/`);
+    const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
+    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as { places: { name: string }[] };
+    expect(view.places.map((p) => p.name)).toContain('Renamed');
+  });
+
+  await test.step('killed without a word, it starts again and takes over what was left running', async () => {
+    demo.kill('SIGKILL');
+    await ended(demo);
+    expect(left().length).toBeGreaterThan(0);
+    ({ demo, said, address } = await start());
+    expect(await links(address)).toBe(6);
+  });
+
+  await test.step('--reset starts over', async () => {
+    demo.kill('SIGTERM');
+    await ended(demo);
+    ({ demo, said, address } = await start('--reset'));
+    const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
+    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as { places: { name: string }[] };
+    expect(view.places.map((p) => p.name)).not.toContain('Renamed');
+  });
+
+  await test.step('the password is in no readable place', async () => {
+    const secret = readFileSync(join(state, 'demo', 'password'), 'utf8');
+    expect(spawnSync('stat', ['-c', '%a', join(state, 'demo', 'password')], { encoding: 'utf8' }).stdout.trim()).toBe(
+      '600',
+    );
+    expect(said).not.toContain(secret);
+    expect(existsSync(join(state, 'demo', 'initial-password'))).toBe(false);
+    expect(readFileSync(join(state, 'demo', 'data', 'server.log'), 'utf8')).not.toContain(secret);
+  });
+
+  demo.kill('SIGINT');
+  await ended(demo);
+  expect(left()).toEqual([]);
+  rmSync(state, { recursive: true, force: true });
+});
+
+test('a wrong option is named', async () => {
+  mkdirSync(state, { recursive: true });
+  const { demo, said } = await start('--colour');
+  await ended(demo);
+  expect(said).toContain('"--colour" is not known here');
+  rmSync(state, { recursive: true, force: true });
+});

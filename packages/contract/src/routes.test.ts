@@ -1,0 +1,66 @@
+import { describe, expect, it } from 'vitest';
+import { fillPath, routes, streamPath, type Route } from '.';
+import { openApiDocument } from './openapi';
+
+const table = Object.entries(routes) as [string, Route<unknown, unknown>][];
+
+describe('the route table', () => {
+  it('has no two routes at one place', () => {
+    const places = table.map(([, r]) => `${r.method} ${r.path}`);
+    expect(new Set(places).size).toBe(places.length);
+  });
+
+  it('takes a body only where something changes, and says what each route does', () => {
+    for (const [name, route] of table) {
+      if (route.method === 'get') expect(route.body, name).toBeUndefined();
+      expect(route.summary.length, name).toBeGreaterThanOrEqual(8);
+      expect(route.path, name).toMatch(/^\/api\//);
+    }
+  });
+
+  it('fills paths in, safely', () => {
+    expect(fillPath(streamPath, { alignmentId: 'a/b c' })).toBe('/api/alignments/a%2Fb%20c/stream');
+    expect(fillPath('/api/:x/:y', { x: '1', y: '2' })).toBe('/api/1/2');
+  });
+});
+
+describe('the OpenAPI document', () => {
+  const document = openApiDocument() as {
+    openapi: string;
+    paths: Record<
+      string,
+      Record<string, { parameters: { name: string }[]; requestBody?: unknown; responses: Record<string, unknown> }>
+    >;
+    components: {
+      schemas: Record<string, { required?: string[]; properties: Record<string, Record<string, unknown>> }>;
+    };
+  };
+
+  it('is made from the same classes that check', () => {
+    expect(document.openapi).toBe('3.1.0');
+    const { NewPlace, SheetBody, NewLinkBody, MarkBody } = document.components.schemas;
+    expect(NewPlace?.properties.latitudeDeg).toMatchObject({ type: 'number', minimum: -90, maximum: 90 });
+    expect(NewPlace?.required).toContain('groundHeightM');
+    expect(SheetBody?.properties.role).toMatchObject({ enum: ['ap', 'station'] });
+    expect(NewLinkBody?.properties.near).toMatchObject({ $ref: '#/components/schemas/NewEnd' });
+    expect(MarkBody?.properties.kind).toBeDefined();
+  });
+
+  it('refers to nothing it does not hold', () => {
+    const text = JSON.stringify(document);
+    for (const [, name] of text.matchAll(/#\/components\/schemas\/(\w+)/g))
+      expect(document.components.schemas[name ?? ''], name).toBeDefined();
+  });
+
+  it('gives each route its path parameters, its body and the problem document', () => {
+    for (const [name, route] of table) {
+      const operation = document.paths[route.path.replace(/:(\w+)/g, '{$1}')]?.[route.method];
+      expect(
+        operation?.parameters.map((p) => p.name),
+        name,
+      ).toEqual([...route.path.matchAll(/:(\w+)/g)].map((m) => m[1]));
+      expect(!!operation?.requestBody, name).toBe(!!route.body || name === 'importJob');
+      expect(Object.keys(operation?.responses ?? {}), name).toEqual(['200', 'default']);
+    }
+  });
+});

@@ -1,0 +1,179 @@
+import { describe, expect, it } from 'vitest';
+import {
+  HandTestBody,
+  LinkPlanBody,
+  MarkBody,
+  MountBody,
+  NewAlignmentBody,
+  NewLinkBody,
+  SaveSheetsBody,
+  SheetBody,
+  TurnBody,
+  check,
+} from '.';
+
+const id = '3f0a2c1e-5b7d-4e8f-9a6b-1c2d3e4f5a6b';
+const messages = (type: Parameters<typeof check>[0], plain: unknown): string[] =>
+  (check(type, plain).errors ?? []).map((e) => `${e.field}: ${e.message}`);
+
+const end = {
+  place: { name: 'Mole head', latitudeDeg: 33.4, longitudeDeg: -37.8, groundHeightM: 3 },
+  modelId: 'brinmoor-pane-16',
+  mountHeightM: 6,
+  conductedDbm: 10,
+};
+const link = {
+  name: 'Lamp house',
+  near: end,
+  far: { ...end, place: undefined, placeId: id },
+  centreMHz: 5775,
+  widthMHz: 80,
+  protocol: '802.11',
+  needNearToFarMbps: 50,
+  needFarToNearMbps: 20,
+  crewMemberId: id,
+};
+const sheet = {
+  role: 'ap',
+  networkName: 'mole-light',
+  security: 'wpa2-psk',
+  passphrase: 'abcd-efgh-jkmn',
+  band: '5GHz',
+  centreMHz: 5775,
+  scanMHz: [],
+  widthMHz: 80,
+  followsWidth: false,
+  protocol: '802.11',
+  ptpOnly: false,
+  bridge: true,
+  conductedDbm: 4,
+  country: 'XT',
+  address: '10.61.4.12',
+  prefix: 24,
+  gateway: null,
+  deviceName: 'mole-ap',
+  firmware: '2.1',
+  txMHz: null,
+  rxMHz: null,
+};
+
+describe('what crosses the wire', () => {
+  it('is taken when it is right, with its nested classes made', () => {
+    const { value, errors } = check(NewLinkBody, link);
+    expect(errors).toBeUndefined();
+    expect(value?.near.place?.latitudeDeg).toBe(33.4);
+    expect(value?.far.placeId).toBe(id);
+    expect(messages(SheetBody, sheet)).toEqual([]);
+    expect(
+      messages(SaveSheetsBody, { near: sheet, far: sheet, nearRevision: 0, farRevision: 2, crewMemberId: id }),
+    ).toEqual([]);
+  });
+
+  it.each([null, undefined, 'text', 7, [link]])('is refused when it is no object: %s', (plain) => {
+    expect(messages(NewLinkBody, plain)).toEqual([': the body must be a JSON object']);
+  });
+
+  it('names unknown fields, at any depth', () => {
+    expect(messages(NewLinkBody, { ...link, colour: 'red' })).toEqual([
+      'colour: colour is not known here; leave it out',
+    ]);
+    expect(messages(NewLinkBody, { ...link, near: { ...end, hat: 1 } })).toEqual([
+      'near.hat: hat is not known here; leave it out',
+    ]);
+  });
+
+  it('does not let a body reach the prototype', () => {
+    const body = JSON.parse(`{"__proto__": {"polluted": true}, "end": "near", "axis": "tilt", "byDeg": 1}`);
+    check(TurnBody, body);
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined();
+  });
+
+  it.each([
+    ['name', '', 'name must be text of 1 to 80'],
+    ['centreMHz', 'five', 'centreMHz is five'],
+    ['widthMHz', 3000, 'widthMHz is 3000: it must be a number from 0.00625 to 2160 MHz'],
+    ['protocol', 'smoke', 'one of 802.11, slots'],
+    ['needNearToFarMbps', -1, 'needNearToFarMbps is -1'],
+    ['needNearToFarMbps', NaN, 'needNearToFarMbps is NaN'],
+    ['needNearToFarMbps', Infinity, 'needNearToFarMbps is Infinity'],
+    ['crewMemberId', 'me', 'crewMemberId'],
+  ])('refuses %s = %s and says why', (field, value, words) => {
+    expect(messages(NewLinkBody, { ...link, [field]: value }).join()).toContain(words);
+  });
+
+  it('needs a place for each end, known or new', () => {
+    expect(messages(NewLinkBody, { ...link, near: { ...end, place: undefined } }).join()).toContain('near.placeId');
+  });
+
+  it('takes a plan in part, but not half a number', () => {
+    expect(messages(LinkPlanBody, { version: 1, crewMemberId: id })).toEqual([]);
+    expect(messages(LinkPlanBody, { version: 1.5, crewMemberId: id }).join()).toContain('version');
+    expect(messages(LinkPlanBody, { version: 1, crewMemberId: id, nearCableLossDb: 40 }).join()).toContain(
+      '0 to 30 dB',
+    );
+  });
+});
+
+describe('settings sheets', () => {
+  it.each([
+    [{ networkName: '' }, '1 to 32 bytes'],
+    [{ networkName: 'ø'.repeat(17) }, '1 to 32 bytes'],
+    [{ passphrase: 'seven77' }, '8 to 63'],
+    [{ passphrase: 'x'.repeat(64) }, '8 to 63'],
+    [{ passphrase: 'naïve-words' }, 'without accents'],
+    [{ passphrase: null }, '8 to 63'],
+    [{ address: '10.61.4' }, 'four numbers'],
+    [{ address: 'fe80::1' }, 'four numbers'],
+    [{ prefix: 31 }, '8 to 30'],
+    [{ country: 'xt' }, 'two capital letters'],
+    [{ scanMHz: ['5500'] }, 'scanMHz'],
+    [{ scanMHz: Array.from({ length: 61 }, () => 5500) }, 'scanMHz'],
+    [{ role: 'both' }, 'ap, station'],
+    [{ bridge: 'yes' }, 'bridge'],
+  ])('refuse %j', (change, words) => {
+    expect(messages(SheetBody, { ...sheet, ...change }).join()).toContain(words);
+  });
+
+  it('take 32 bytes of name, 63 of passphrase, and an open network without any', () => {
+    expect(messages(SheetBody, { ...sheet, networkName: 'ø'.repeat(16), passphrase: 'x'.repeat(63) })).toEqual([]);
+    expect(messages(SheetBody, { ...sheet, security: 'open', passphrase: null })).toEqual([]);
+  });
+
+  it('never repeat a passphrase in a message', () => {
+    expect(messages(SheetBody, { ...sheet, passphrase: 'geheim' }).join()).not.toContain('geheim');
+  });
+});
+
+describe('smaller bodies', () => {
+  it('a mark needs its direction when it turns, and only then', () => {
+    expect(messages(MarkBody, { kind: 'locked' })).toEqual([]);
+    expect(messages(MarkBody, { kind: 'notch', direction: -1 })).toEqual([]);
+    expect(messages(MarkBody, { kind: 'notch' })).toEqual(['direction: direction must be -1, 0 or 1']);
+    expect(messages(MarkBody, { kind: 'turning', direction: 2 })).toHaveLength(1);
+  });
+
+  it('nobody mounts without having read the cautions', () => {
+    expect(messages(MountBody, { end: 'near', mounted: true, cautionsRead: false, crewMemberId: id })).toEqual([
+      'cautionsRead: read the cautions first, then confirm them',
+    ]);
+  });
+
+  it('a speed without its unit is no speed', () => {
+    const test = { direction: 'nearToFar', value: 80, note: '', crewMemberId: id };
+    expect(messages(HandTestBody, test).join()).toContain('Mbit/s');
+    expect(messages(HandTestBody, { ...test, unit: 'mbps' }).join()).toContain('"mbps"');
+    expect(messages(HandTestBody, { ...test, unit: 'MByte/s' })).toEqual([]);
+  });
+
+  it('hands turn a little at a time', () => {
+    expect(messages(TurnBody, { end: 'near', axis: 'tilt', byDeg: 21 })).toHaveLength(1);
+    expect(
+      messages(NewAlignmentBody, {
+        nearSource: 'phone',
+        farSource: 'sextant',
+        order: 'endByEnd',
+        crewMemberId: id,
+      }).join(),
+    ).toContain('sextant');
+  });
+});

@@ -1,0 +1,109 @@
+import type { AimEvent } from '@kivram/contract';
+import type { AimPlan, Reading } from '@kivram/core';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { AimFeed } from './AimFeed';
+
+/** An event stream that the test drives. */
+class TestSource {
+  static last: TestSource;
+  onopen?: () => void;
+  onerror?: () => void;
+  onmessage?: (event: { data: string }) => void;
+  closed = false;
+  constructor(readonly url: string) {
+    TestSource.last = this;
+  }
+  close(): void {
+    this.closed = true;
+  }
+  send(event: AimEvent): void {
+    this.onmessage?.({ data: JSON.stringify(event) });
+  }
+}
+
+const end = { beam: { azimuthDeg: 6, elevationDeg: 6 }, expectedDbm: -50, source: 'phone' as const, notchDeg: 1 };
+const plan: AimPlan = { near: end, far: end, order: 'endByEnd' };
+const reading = (tS: number, side: 'near' | 'far', rslDbm: number): Reading => ({
+  end: side,
+  tS,
+  rslDbm,
+  chainsDbm: [],
+  phoneAzimuthDeg: tS,
+  phoneTiltDeg: 0,
+});
+const both = (tS: number): Reading[] => [reading(tS, 'near', -60), reading(tS, 'far', -61)];
+const event = (tS: number): AimEvent => ({ type: 'reading', readings: both(tS), atMs: 1000 * tS });
+
+let past: { samples: Reading[]; marks: unknown[] };
+
+beforeEach(() => {
+  past = { samples: [], marks: [] };
+  vi.stubGlobal('EventSource', TestSource);
+  vi.stubGlobal('fetch', () => Promise.resolve({ ok: true, json: () => Promise.resolve(past) }));
+});
+afterEach(() => vi.unstubAllGlobals());
+
+async function open(): Promise<AimFeed> {
+  const feed = new AimFeed('3f0a2c1e', plan);
+  feed.start();
+  TestSource.last.onopen?.();
+  await vi.waitFor(() => expect(feed.connected).toBe(true));
+  return feed;
+}
+
+describe('the feed of a running alignment', () => {
+  it('loses nothing between past and stream, and takes nothing twice', async () => {
+    past.samples = [0, 0.1, 0.2, 0.3].flatMap(both);
+    const feed = new AimFeed('3f0a2c1e', plan);
+    feed.start();
+    TestSource.last.onopen?.();
+    // These arrive while the past is still being read; the first two are in it.
+    for (const tS of [0.2, 0.3, 0.4]) TestSource.last.send(event(tS));
+    await vi.waitFor(() => expect(feed.connected).toBe(true));
+    TestSource.last.send(event(0.5));
+    expect(feed.trace.map((p) => p.tS)).toEqual([0, 0.1, 0.2, 0.3, 0.4, 0.5]);
+    expect(feed.guide?.points()).toHaveLength(6);
+  });
+
+  it('pairs both ends of a moment, keeps a minute, and tells its listeners', async () => {
+    const feed = await open();
+    const heard = vi.fn();
+    feed.subscribe(heard);
+    for (let i = 0; i <= 700; i++) TestSource.last.send(event(i / 10));
+    expect(feed.trace.at(-1)).toEqual({ tS: 70, nearDbm: -60, farDbm: -61 });
+    expect(feed.trace[0]?.tS).toBeGreaterThanOrEqual(10);
+    expect(heard).toHaveBeenCalledTimes(701);
+    expect(feed.latest.far?.rslDbm).toBe(-61);
+    expect(feed.lastAtMs).toBe(70_000);
+  });
+
+  it('reads everything anew after an interruption', async () => {
+    const feed = await open();
+    TestSource.last.send(event(0.1));
+    TestSource.last.onerror?.();
+    expect(feed.connected).toBe(false);
+    past.samples = [0.1, 0.2, 0.3, 0.4].flatMap(both);
+    TestSource.last.onopen?.();
+    await vi.waitFor(() => expect(feed.connected).toBe(true));
+    expect(feed.guide?.points()).toHaveLength(4);
+  });
+
+  it('passes marks on to the guide, and closes when the alignment ends', async () => {
+    const feed = await open();
+    TestSource.last.send(event(0.1));
+    TestSource.last.send({ type: 'mark', mark: { kind: 'eye', tS: 0.15 } });
+    expect(feed.guide?.step).toMatchObject({ end: 'near', axis: 'tilt' });
+    TestSource.last.send({ type: 'ended', state: 'finished' });
+    expect(feed.ended).toBe('finished');
+    expect(TestSource.last.closed).toBe(true);
+  });
+
+  it('says when the past cannot be read', async () => {
+    vi.stubGlobal('fetch', () => Promise.reject(new Error('down')));
+    const feed = new AimFeed('3f0a2c1e', plan);
+    feed.start();
+    TestSource.last.onopen?.();
+    await vi.waitFor(() => expect(feed.error).toBeTruthy());
+    expect((feed.error as Error).message).toContain('does not answer');
+  });
+});

@@ -1,0 +1,49 @@
+import { routes } from '@kivram/contract';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { ProblemError, call } from './api';
+
+const answer = (status: number, body: unknown): unknown =>
+  vi.stubGlobal(
+    'fetch',
+    vi.fn(() =>
+      Promise.resolve({
+        ok: status < 400,
+        status,
+        json: () => (body === undefined ? Promise.reject(new Error('no JSON')) : Promise.resolve(body)),
+      }),
+    ),
+  );
+const problemOf = async (asked: Promise<unknown>): Promise<ProblemError> => {
+  const error = await asked.catch((e: unknown) => e);
+  expect(error).toBeInstanceOf(ProblemError);
+  return error as ProblemError;
+};
+
+afterEach(() => vi.unstubAllGlobals());
+
+describe('calling the server', () => {
+  it('goes where the route says, with its body', async () => {
+    answer(200, { ok: 1 });
+    await call(routes.changePlan, { linkId: 'a b' }, { version: 1 }, '?x=1');
+    expect(fetch).toHaveBeenCalledWith('/api/links/a%20b?x=1', {
+      method: 'PATCH',
+      headers: { 'content-type': 'application/json' },
+      body: '{"version":1}',
+    });
+    await call(routes.listJobs);
+    expect(fetch).toHaveBeenLastCalledWith('/api/jobs', { method: 'GET', headers: {}, body: undefined });
+  });
+
+  it('throws the problem document it is given', async () => {
+    answer(409, { type: 'about:blank', title: 'Conflict', status: 409, detail: 'Somebody else was faster.' });
+    const { problem } = await problemOf(call(routes.listJobs));
+    expect(problem).toMatchObject({ status: 409, detail: 'Somebody else was faster.' });
+  });
+
+  it('has words of its own where the server has none, or is not there', async () => {
+    answer(502, undefined);
+    expect((await problemOf(call(routes.listJobs))).problem).toMatchObject({ status: 502 });
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('refused')));
+    expect((await problemOf(call(routes.listJobs))).message).toContain('Is it still running?');
+  });
+});
