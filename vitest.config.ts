@@ -16,6 +16,7 @@ export default defineConfig({
           fileParallelism: false,
         },
       },
+      { test: { name: 'scripts', root: 'scripts', include: ['test/**/*.test.mjs'] } },
       { test: { name: 'web', root: 'packages/web', include: ['src/**/*.test.ts'] } },
     ],
   },

@@ -83,7 +83,10 @@ export function runTrial(setup: TrialSetup, seed: number): TrialResult {
   };
 }
 
-/** The habit: all the way out on both sides while watching the figure, then back until the highest one seen shows again. */
+/**
+ * The habit: all the way out on both sides while watching the figure, then back until the highest one seen shows again, give or take a
+ * decibel; where it does not show, back and forth once more, content with a decibel less each time.
+ */
 export function runHabit(setup: TrialSetup, seed: number): { lossDb: number; turns: number } {
   const { world, random } = trialWorld(setup, seed);
   const speed = setup.beamDeg / sweepSeconds;
@@ -105,7 +108,10 @@ export function runHabit(setup: TrialSetup, seed: number): { lossDb: number; tur
     };
     sweep(sweepDeg, () => false);
     sweep(-2 * sweepDeg, () => false);
-    sweep(2 * sweepDeg, (level) => level >= best);
+    let found = false;
+    for (let pass = 1; !found && pass < 12; pass++) {
+      sweep((pass % 2 ? 2 : -2) * sweepDeg, (level) => (found = level >= best - pass));
+    }
   }
   world.tighten('near');
   return { lossDb: world.pointingLossDb('near'), turns };

@@ -1,0 +1,102 @@
+import { expect, test } from '@playwright/test';
+import { choose, expectAccessible } from './support';
+
+test('bad input is named with its mend, and nothing that was typed is lost', async ({ page }) => {
+  await page.goto('/');
+  await page.keyboard.press('n');
+  await page.getByRole('button', { name: 'Plan this link' }).click();
+  for (const words of [
+    'The link needs a name',
+    'The place needs a name',
+    'Choose a model',
+    'Choose a width',
+    'it is empty',
+  ]) {
+    await expect(page.getByText(words).first()).toBeVisible();
+  }
+  await expectAccessible(page);
+  const far = page.getByRole('group', { name: 'Far end' });
+  await page.getByRole('textbox', { name: 'Name of the link' }).fill('Second ice works');
+  await choose(page.getByRole('group', { name: /Near end/ }), 'Place', 'Ferry office');
+  await choose(far, 'Place', 'Ferry office');
+  for (const end of [page.getByRole('group', { name: /Near end/ }), far]) await choose(end, 'Model', /Pane 16/);
+  await choose(page, 'Channel width', '40 MHz');
+  await choose(page, 'Channel', /5755 MHz/);
+  await page.getByRole('button', { name: 'Plan this link' }).click();
+  await expect(page.getByRole('alert')).toContainText('Both ends are at the same place');
+  await expect(page.getByRole('textbox', { name: 'Name of the link' })).toHaveValue('Second ice works');
+});
+
+test('a server that does not answer is told as such, and a change can be repeated', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Quay crane: Configure' }).click();
+  await page.getByRole('button', { name: 'Propose both sheets' }).click();
+  await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Yes');
+  const name = page.getByRole('textbox', { name: 'Device name, near end' });
+  await name.fill('crane-foot');
+  await page.route('**/sheets', (route) => route.abort());
+  await page.getByRole('button', { name: 'Save both sheets' }).click();
+  await expect(page.getByRole('alert')).toContainText('does not answer');
+  await expect(name).toHaveValue('crane-foot');
+  await page.unroute('**/sheets');
+  await page.keyboard.press('s');
+  await expect(page.getByRole('button', { name: 'Save both sheets' })).toBeDisabled();
+  await expect(name).toHaveValue('crane-foot');
+  await page.keyboard.press('t');
+  await expect(page.getByRole('region', { name: 'What the stand-in radios did' })).toContainText(
+    'the link carries the network',
+  );
+});
+
+test('files that are no tests and no jobs are refused in words', async ({ page }) => {
+  await page.goto('/jobs');
+  const bring = (name: string, text: string) =>
+    page.getByLabel('Job file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
+  await bring('half.json', '{"format": "kivram-job",');
+  await expect(page.getByRole('alert')).toContainText('half.json is not complete JSON');
+  await bring('other.json', '{"format": "something"}');
+  await expect(page.getByRole('alert')).toContainText('no Kivram job');
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Slipway store, prove' }).click();
+  for (const [text, words] of [
+    ['[ ID] Interval           Transfer     Bitrate', "iperf3's text output"],
+    ['', 'The file is empty'],
+    ['{"start": {}}', 'no "start" and "intervals"'],
+  ] as const) {
+    await page
+      .getByLabel('iperf3 file')
+      .setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+    await expect(page.getByRole('alert')).toContainText(words);
+  }
+});
+
+test('aiming a mount by its scale: the installer taps a notch whenever one passes', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Net loft, bench' }).click();
+  await page.keyboard.press('5');
+  await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
+  await page.getByRole('button', { name: 'Begin to aim' }).click();
+  const scale = page.locator('.hands .figure');
+  const reading = async (): Promise<number> =>
+    Number(/left-right (-?[\d.]+)/.exec((await scale.textContent()) ?? '')?.[1]);
+  const words = page.locator('.aim-words');
+  await page.getByRole('button', { name: 'turn right' }).hover();
+  let notch = Math.floor((await reading()) / 5);
+  await page.mouse.down();
+  for (let taps = 0; taps < 4;) {
+    const here = Math.floor((await reading()) / 5);
+    if (here > notch) {
+      notch = here;
+      taps++;
+      await page.keyboard.press('ArrowRight');
+    }
+    await page.waitForTimeout(50);
+  }
+  await page.mouse.up();
+  await expect(words).toHaveAttribute('data-axis', 'azimuth');
+  await expect(words).toHaveAttribute('data-action', /rising|past|turnBack/);
+  await page.getByRole('button', { name: 'Break off' }).click();
+  await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
+  await page.keyboard.press('7');
+  await expect(page.getByText('Broke off aiming; the readings are kept')).toBeVisible();
+});

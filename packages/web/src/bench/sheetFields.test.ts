@@ -1,0 +1,59 @@
+import type { Sheet } from '@kivram/core';
+import { describe, expect, it } from 'vitest';
+import { sheetFields } from './sheetFields';
+
+const sheet = (changes: Partial<Sheet> = {}): Sheet => ({
+  role: 'ap',
+  networkName: 'mole-light',
+  security: 'wpa2-psk',
+  passphrase: 'abcd-efgh-jkmn',
+  band: '5GHz',
+  centreMHz: 5775,
+  scanMHz: [],
+  widthMHz: 80,
+  followsWidth: false,
+  protocol: '802.11',
+  ptpOnly: false,
+  bridge: true,
+  conductedDbm: 4,
+  country: 'XT',
+  address: '10.61.4.12',
+  prefix: 24,
+  gateway: null,
+  deviceName: 'mole',
+  firmware: '2.1',
+  txMHz: null,
+  rxMHz: null,
+  ...changes,
+});
+
+describe('the lines of both sheets', () => {
+  it('show every setting of an unlicensed pair once', () => {
+    const keys = sheetFields({ near: sheet(), far: sheet() }).flatMap((f) => f.keys);
+    const all = Object.keys(sheet()).filter((k) => k !== 'txMHz' && k !== 'rxMHz');
+    expect([...keys].sort()).toEqual(all.sort());
+  });
+
+  it('show the frequency pair instead of channels where one end is licensed', () => {
+    const keys = sheetFields({ near: sheet({ band: 'licensed' }), far: sheet() }).flatMap((f) => f.keys);
+    expect(keys).toContain('txMHz');
+    expect(keys).not.toContain('scanMHz');
+  });
+
+  it('tell what differs, lists by their contents', () => {
+    const fields = sheetFields({ near: sheet(), far: sheet() });
+    const same = (label: string, a: Sheet, b: Sheet): boolean | undefined =>
+      fields.find((f) => f.label === label)?.same(a, b);
+    expect(same('Network name', sheet(), sheet({ networkName: 'Mole-light' }))).toBe(false);
+    expect(same('Station listens on', sheet({ scanMHz: [5210] }), sheet({ scanMHz: [5210] }))).toBe(true);
+    expect(same('Bridge mode', sheet(), sheet({ bridge: false }))).toBe(false);
+    expect(same('Gateway', sheet(), sheet())).toBe(true);
+  });
+
+  it('name masks the way routers do', () => {
+    const mask = sheetFields({ near: sheet(), far: sheet() }).find((f) => f.label === 'Mask');
+    expect(mask?.choices).toContainEqual({ value: '24', label: '/24, 255.255.255.0' });
+    expect(mask?.choices?.[0]?.value).toBe('8');
+    expect(mask?.choices?.at(-1)?.value).toBe('30');
+  });
+});

@@ -1,0 +1,81 @@
+// @ts-check
+import { spawn } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { freePort } from '../lib/cluster.mjs';
+import { releaseLock, takeLock, writeLock } from '../lib/lock.mjs';
+import { ensureDebianPackage, postgresBin, projectRoot } from '../lib/packages.mjs';
+
+/** @type {string} */
+let folder;
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'kivram-scripts-'));
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('the lock of a running demo', () => {
+  it('is taken when there is none, and gone when released', () => {
+    const file = join(folder, 'deep', 'demo.lock');
+    expect(takeLock(file)).toBeUndefined();
+    expect(readFileSync(file, 'utf8')).toBe(`${process.pid}\n`);
+    releaseLock(file);
+    expect(existsSync(file)).toBe(false);
+    releaseLock(file);
+  });
+
+  it('of a dead process is no lock', () => {
+    const file = join(folder, 'demo.lock');
+    writeFileSync(file, '4194304\nhttp://127.0.0.1:1/');
+    expect(takeLock(file)).toBeUndefined();
+  });
+
+  it('of a process number that now belongs to something else is no lock', async () => {
+    const other = spawn('sleep', ['30']);
+    const file = join(folder, 'demo.lock');
+    writeFileSync(file, `${other.pid}\nhttp://127.0.0.1:1/`);
+    expect(takeLock(file)).toBeUndefined();
+    other.kill();
+  });
+
+  it('of a demo that runs is held, and says where it is', async () => {
+    const script = join(folder, 'demo.mjs');
+    writeFileSync(script, 'setTimeout(() => {}, 30000)');
+    const demo = spawn(process.execPath, [script]);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    const file = join(folder, 'demo.lock');
+    writeFileSync(file, `${demo.pid}\nhttp://127.0.0.1:4180/`);
+    expect(takeLock(file)).toBe('http://127.0.0.1:4180/');
+    writeFileSync(file, `${demo.pid}\n`);
+    expect(takeLock(file)).toBe('starting');
+    demo.kill();
+  });
+
+  it('tells its address once it is known', () => {
+    const file = join(folder, 'demo.lock');
+    takeLock(file);
+    writeLock(file, 'http://127.0.0.1:4180/');
+    expect(readFileSync(file, 'utf8')).toBe(`${process.pid}\nhttp://127.0.0.1:4180/`);
+  });
+});
+
+describe('ports and programs', () => {
+  it('a free port can be listened on', async () => {
+    const port = await freePort();
+    const server = createServer();
+    await new Promise((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(port, '127.0.0.1', () => resolve(undefined));
+    });
+    expect(await freePort()).not.toBe(port);
+    server.close();
+  });
+
+  it('finds the database programs, and leaves what is present alone', () => {
+    expect(existsSync(join(postgresBin() ?? '', 'initdb'))).toBe(true);
+    ensureDebianPackage('no-such-package-at-all', () => true);
+    expect(existsSync(join(projectRoot, 'package.json'))).toBe(true);
+  });
+});
