@@ -3,6 +3,7 @@ import { choose, expectAccessible } from './support';
 
 test('bad input is named with its mend, and nothing that was typed is lost', async ({ page }) => {
   await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
   await page.keyboard.press('n');
   await page.getByRole('button', { name: 'Plan this link' }).click();
   for (const words of [
@@ -42,6 +43,7 @@ test('a server that does not answer is told as such, and a change can be repeate
   await page.keyboard.press('s');
   await expect(page.getByRole('button', { name: 'Save both sheets' })).toBeDisabled();
   await expect(name).toHaveValue('crane-foot');
+  await expect(page.getByRole('button', { name: 'Let the stand-in pair try' })).toBeEnabled();
   await page.keyboard.press('t');
   await expect(page.getByRole('region', { name: 'What the stand-in radios did' })).toContainText(
     'the link carries the network',
@@ -80,6 +82,9 @@ test('aiming a mount by its scale: the installer taps a notch whenever one passe
   const reading = async (): Promise<number> =>
     Number(/left-right (-?[\d.]+)/.exec((await scale.textContent()) ?? '')?.[1]);
   const words = page.locator('.aim-words');
+  // The view grows once the radios answer; only then does the button stay under the pointer.
+  await expect(page.getByTestId('aim-level')).toContainText('dBm');
+  await expect(page.getByRole('img', { name: 'Level over the angle turned' })).toBeVisible();
   await page.getByRole('button', { name: 'turn right' }).hover();
   let notch = Math.floor((await reading()) / 5);
   await page.mouse.down();
@@ -94,6 +99,12 @@ test('aiming a mount by its scale: the installer taps a notch whenever one passe
   }
   await page.mouse.up();
   await expect(words).toHaveAttribute('data-axis', 'azimuth');
+  await page.getByRole('button', { name: 'why?' }).click();
+  await expect(
+    page.getByText(
+      /The first maximum may be a side lobe|the first maximum may be a side lobe|Both flanks|One more stroke/,
+    ),
+  ).toBeVisible();
   await expect(words).toHaveAttribute('data-action', /rising|past|turnBack/);
   await page.getByRole('button', { name: 'Break off' }).click();
   await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();

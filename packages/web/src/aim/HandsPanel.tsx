@@ -104,7 +104,7 @@ function HoldButton({ label, onTick }: { label: string; onTick(): void }) {
       onPointerLeave={stop}
       onPointerCancel={stop}
       onKeyDown={(event) => event.key === ' ' && !event.repeat && start()}
-      onKeyUp={stop}
+      onKeyUp={(event) => event.key === ' ' && stop()}
       onBlur={stop}
       onContextMenu={(event) => event.preventDefault()}
     >
