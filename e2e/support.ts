@@ -32,6 +32,20 @@ export async function choose(scope: Page | Locator, label: string | RegExp, opti
   await page.getByRole('option', { name: option }).first().click();
 }
 
+/** Drops a file onto an element, as a person drags it there. */
+export async function dropFile(page: Page, testId: string, name: string, text: string): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    ({ fileName, content }) => {
+      const data = new DataTransfer();
+      data.items.add(new File([content], fileName, { type: 'application/json' }));
+      return data;
+    },
+    { fileName: name, content: text },
+  );
+  const target = page.getByTestId(testId);
+  for (const event of ['dragenter', 'dragover', 'drop']) await target.dispatchEvent(event, { dataTransfer: transfer });
+}
+
 const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved'];
 const sides: Record<string, string> = { azimuth1: 'right', 'azimuth-1': 'left', tilt1: 'up', 'tilt-1': 'down' };
 

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { execFileSync, spawn } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
-import { choose, expectAccessible, followTheWords, watchForTrouble } from './support';
+import { choose, dropFile, expectAccessible, followTheWords, watchForTrouble } from './support';
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 function realIperf3(args: string[]): string {
@@ -43,6 +43,16 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.getByRole('button', { name: 'Plan this link' }).click();
     await expect(page).toHaveURL(/path$/);
     await expect(page.getByRole('row', { name: /Bearing, true north/ })).toContainText('°');
+
+    await page.getByRole('button', { name: 'Correct the position of Lamp house' }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('textbox', { name: 'Longitude' }).fill('37 50 9.0 E W');
+    await dialog.getByRole('button', { name: 'Save the position' }).click();
+    await expect(dialog).toContainText('more than one letter');
+    await dialog.getByRole('textbox', { name: 'Longitude' }).fill(`37°50'09.0"W`);
+    await dialog.getByRole('button', { name: 'Save the position' }).click();
+    await expect(dialog).toBeHidden();
+    await expect(page.getByRole('row', { name: /Longitude/ })).toContainText(`37°50'09.0"W`);
   });
 
   await test.step('2 prediction', async () => {
@@ -129,11 +139,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Run near to far' }).click();
     await expect(page.getByRole('region', { name: /Tests near to far/ })).toContainText('As expected, and enough');
-    await page.getByLabel('iperf3 file').setInputFiles({
-      name: 'reverse.json',
-      mimeType: 'application/json',
-      buffer: Buffer.from(realIperf3(['-R', '-b', '60M'])),
-    });
+    await dropFile(page, 'iperf3-drop', 'reverse.json', realIperf3(['-R', '-b', '60M']));
     const back = page.getByRole('region', { name: /Tests far to near/ });
     await expect(back).toContainText('reverse.json');
     await expect(back).toContainText('Mbit/s');

@@ -1,10 +1,10 @@
 import 'reflect-metadata';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { pino } from 'pino';
 import { createApp } from './app';
 import { connect, migrate } from './database/connection';
 import { loadDemo, loadGear } from './demo/load';
+import { createLog } from './log';
 
 /**
  * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one) and KIVRAM_WEB from the environment, listens on loopback
@@ -13,7 +13,7 @@ import { loadDemo, loadGear } from './demo/load';
 async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_DATABASE_URL;
   if (!databaseUrl) throw new Error('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
-  const log = pino({ level: process.env.KIVRAM_LOG ?? 'warn' });
+  const log = createLog(process.env.KIVRAM_LOG ?? 'warn');
   const sequelize = connect(databaseUrl);
   await migrate(sequelize);
   await loadGear();

@@ -8,6 +8,7 @@ import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
+import { PlaceEditor } from './PlaceEditor';
 import { SideView } from './SideView';
 
 /** The geometry of a link: where, how far, which way, how high. */
@@ -79,6 +80,7 @@ export function PathScreen() {
             )),
           },
           { key: 'ground', name: 'Ground above sea', ...both((e) => <Height metres={e.place.groundHeightM} />) },
+          { key: 'correct', name: 'Position', ...both((e) => <PlaceEditor place={e.place} />) },
           { key: 'mount', name: 'Mounted above ground', ...both((e) => <MountHeight end={e} key={e.radio.version} />) },
           { key: 'antenna', name: 'Antenna above sea', ...each((e) => <Height metres={e.antennaHeightAslM} />) },
         ]}
