@@ -90,7 +90,6 @@ export class Cluster {
   #make() {
     const { uid, gid } = owner();
     mkdirSync(this.folder, { recursive: true });
-    this.#checkReachable(uid);
     rmSync(this.data, { recursive: true, force: true });
     mkdirSync(this.data, { recursive: true, mode: 0o700 });
     const passwordFile = join(this.data, '..', 'initial-password');
@@ -115,20 +114,23 @@ export class Cluster {
       `--pwfile=${passwordFile}`,
     ]);
     rmSync(passwordFile);
-    if (run.status !== 0) giveUp(`the database cluster could not be made: ${run.stderr.trim().split('\n').at(-1)}`);
+    if (run.status !== 0) {
+      const shut = this.#shutOut()
+        ? ' If the user postgres may not pass through a folder on the way, move the project or open it with chmod o+x.'
+        : '';
+      giveUp(`the database cluster could not be made: ${run.stderr?.trim().split('\n').at(-1) ?? 'no answer'}.${shut}`);
+    }
   }
 
-  /** As root the database runs as another user, who must be let through to this folder. @param {number | undefined} uid */
-  #checkReachable(uid) {
-    if (uid === undefined) return;
+  /** As root the database runs as another user, who may not be let through to this folder (a project under /root, say). */
+  #shutOut() {
+    const { uid } = owner();
+    if (uid === undefined) return false;
     for (let folder = this.folder; folder !== '/'; folder = dirname(folder)) {
       const { mode, uid: owned } = statSync(folder);
-      if ((mode & 0o001) === 0 && owned !== uid) {
-        giveUp(
-          `the database runs as the user postgres, who may not pass through ${folder}. Run "chmod o+x ${folder}", or move the project, then start again.`,
-        );
-      }
+      if ((mode & 0o001) === 0 && owned !== uid) return true;
     }
+    return false;
   }
 
   /** A pid file whose number now belongs to some other program of the same user would block the start. */
@@ -146,10 +148,28 @@ export class Cluster {
     return join(postgresBin() ?? '', program);
   }
 
-  /** @param {string} program @param {string[]} args */
+  /**
+   * Runs one of PostgreSQL's programs as its owner. Where the way to the folder is shut to that user, it is given the one capability
+   * that lets it pass through folders, instead of opening them to everybody.
+   * @param {string} program @param {string[]} args
+   */
   #run(program, args) {
     // pg_ctl start leaves a server behind that would hold our pipes open, so its output goes nowhere.
     const stdio = program === 'pg_ctl' ? /** @type {const} */ ('ignore') : /** @type {const} */ ('pipe');
-    return spawnSync(this.#bin(program), args, { ...owner(), encoding: 'utf8', stdio, cwd: '/' });
+    const options = { encoding: /** @type {const} */ ('utf8'), stdio, cwd: '/' };
+    const { uid, gid } = owner();
+    if (!this.#shutOut()) return spawnSync(this.#bin(program), args, { ...options, ...owner() });
+    const pass = [
+      '--reuid',
+      String(uid),
+      '--regid',
+      String(gid),
+      '--init-groups',
+      '--inh-caps',
+      '+dac_read_search',
+      '--ambient-caps',
+      '+dac_read_search',
+    ];
+    return spawnSync('setpriv', [...pass, this.#bin(program), ...args], options);
   }
 }
