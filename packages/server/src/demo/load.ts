@@ -10,7 +10,6 @@ import {
   GearModelRow,
   JobRow,
   KnownDeviceRow,
-  LinkRow,
   NetworkRow,
   PlaceRow,
   ReadingRow,
@@ -67,8 +66,9 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
       crewMemberId: by,
     });
     await StandinWorldRow.create({ linkId, setup: { ...worldSetup(link, index) } });
-    await work(sequelize, worlds, linkId, link, by);
-    await spreadEvents(sequelize, linkId, index);
+    const daysAgo = scenario.links.length + 1 - index;
+    await work(sequelize, worlds, linkId, link, by, daysAgo);
+    await spreadEvents(sequelize, linkId, daysAgo);
   }
   return true;
 }
@@ -94,6 +94,7 @@ async function work(
   linkId: string,
   link: DemoLink,
   by: string,
+  daysAgo: number,
 ): Promise<void> {
   const reached = (step: DemoLink['reached']): boolean => order.indexOf(link.reached) >= order.indexOf(step);
   const sheets = new Sheets(sequelize);
@@ -119,7 +120,7 @@ async function work(
       await new Plans(sequelize).mount(linkId, { end, mounted: true, cautionsRead: true, crewMemberId: by });
     }
   }
-  if (reached('aimed')) await aim(sequelize, worlds, linkId, by, link.stopsOnSideLobe ?? false);
+  if (reached('aimed')) await aim(sequelize, worlds, linkId, by, daysAgo, link.stopsOnSideLobe ?? false);
   if (reached('proven')) {
     const tests = new Tests(sequelize, worlds);
     await tests.runStandin(linkId, 'nearToFar', by);
@@ -128,6 +129,7 @@ async function work(
 }
 
 const dtS = 0.1;
+const dayMs = 86_400_000;
 
 /** One alignment by simulated hands, its readings and marks stored as the server would have. */
 async function aim(
@@ -135,6 +137,7 @@ async function aim(
   worlds: StandinWorlds,
   linkId: string,
   by: string,
+  daysAgo: number,
   sideLobe: boolean,
 ): Promise<void> {
   const loaded = await loadLink(linkId);
@@ -152,7 +155,7 @@ async function aim(
     : follow(world, plan, loaded);
   await worlds.keepMounts(linkId);
 
-  const startedAt = new Date(Date.now() - 3_600_000);
+  const startedAt = new Date(Date.now() - daysAgo * dayMs + 80 * 60_000);
   await ensureReadingPartition(sequelize, startedAt);
   await ensureReadingPartition(sequelize, new Date());
   const row = await AlignmentRow.create({ linkId, state: 'running', startedAt, crewMemberId: by, plan });
@@ -255,19 +258,21 @@ function record(world: AimWorld, tS: number, readings: Reading[], then?: (readin
 }
 
 /** Spreads a link's events over the days before, so that the timeline reads like work and not like loading. */
-async function spreadEvents(sequelize: Sequelize, linkId: string, index: number): Promise<void> {
+async function spreadEvents(sequelize: Sequelize, linkId: string, daysAgo: number): Promise<void> {
   await sequelize.query(
     `UPDATE event SET at = now() - (interval '1 hour' * (:days * 24 + 1)) + (interval '25 minutes' * rank)
      FROM (SELECT id, row_number() OVER (ORDER BY id) AS rank FROM event WHERE link_id = :linkId) ranked
      WHERE event.id = ranked.id`,
-    { replacements: { linkId, days: 7 - index } },
+    { replacements: { linkId, days: daysAgo } },
   );
-  await LinkRow.update(
-    {
-      nearMountedAt: sequelize.literal(
-        `CASE WHEN near_mounted_at IS NULL THEN NULL ELSE now() - interval '${7 - index} days' END`,
-      ) as never,
-    },
-    { where: { id: linkId } },
+  await sequelize.query(
+    `UPDATE throughput_test SET at = event.at FROM event
+     WHERE throughput_test.link_id = :linkId AND event.detail ->> 'testId' = throughput_test.id::text`,
+    { replacements: { linkId } },
+  );
+  await sequelize.query(
+    `UPDATE link SET near_mounted_at = near_mounted_at - interval '1 day' * :days, far_mounted_at = far_mounted_at - interval '1 day' * :days
+     WHERE id = :linkId`,
+    { replacements: { linkId, days: daysAgo } },
   );
 }
