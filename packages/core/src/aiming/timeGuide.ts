@@ -153,7 +153,7 @@ export class TimeGuide implements AxisGuide {
 
   private measure(tS: number): void {
     const stroke = this.stroke;
-    if (!stroke || stroke.points.length % 3) return;
+    if (!stroke || this.samples.length % 3) return;
     const seconds = tS - stroke.startS;
     const fit = this.fitStroke(stroke);
     const level = recentLevelDbm(this.samples, 0.5);
