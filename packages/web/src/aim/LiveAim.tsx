@@ -9,7 +9,7 @@ import {
   type Turning,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
@@ -184,10 +184,16 @@ function Other({ feed, end }: { feed: AimFeed; end: End }) {
 function Traces({ feed, expectedDbm, end }: { feed: AimFeed; expectedDbm: Record<End, number>; end: End }) {
   const peak = feed.guide?.advice.estimate;
   const trace = traceOption(feed.trace, expectedDbm);
-  const lobe = lobeOption(
-    feed.guide?.points() ?? [],
-    end,
-    peak?.angleDeg == null ? null : { x: peak.angleDeg, dbm: peak.peakDbm },
+  // The cloud of points changes slowly: twice a second is enough, and drawing it costs.
+  const halfSecond = Math.floor(feed.version / 5);
+  const lobe = useMemo(
+    () =>
+      lobeOption(
+        feed.guide?.points() ?? [],
+        end,
+        peak?.angleDeg == null ? null : { x: peak.angleDeg, dbm: peak.peakDbm },
+      ),
+    [halfSecond, end], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its version
   );
   return (
     <div className="columns" style={{ marginTop: 16 }}>
