@@ -51,7 +51,7 @@ export const phoneNoiseDeg = 1.5;
 
 /** An axis that gained so much may have moved the best of the other axis. */
 const gainDb = 2;
-const lossDb = 1;
+const lossDb = 0.8;
 const mostRounds = 3;
 
 /** Leads through a whole alignment, axis after axis. Feed it the readings and marks in order; replaying them gives the same state. */

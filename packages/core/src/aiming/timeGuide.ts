@@ -22,10 +22,10 @@ const slackOut = 1.2;
 const slackBack = 1.6;
 const neededStrokes = 3;
 const mostStrokes = 9;
-const mostApproaches = 4;
+const mostApproaches = 5;
 /** Without angles only the level tells whether the stop was right, so it is read for longer, and further approaches are made. */
 const checkSeconds = 5;
-const offPeakDb = 1.2;
+const offPeakDb = 1;
 
 /**
  * Guides a mount whose angle nobody knows, by time and level alone. The beam width is known from the spec sheet, so the time a
