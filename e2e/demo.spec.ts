@@ -24,6 +24,7 @@ test('the demo job opens on what is wrong and what is next, and every step of it
 });
 
 test('keys, units and night', async ({ page }) => {
+  const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Ice works, holds' }).click();
   await page.keyboard.press('1');
@@ -43,6 +44,7 @@ test('keys, units and night', async ({ page }) => {
   await page.keyboard.press('Escape');
   await page.keyboard.press('j');
   await expect(page).toHaveURL(/jobs/);
+  expect(trouble).toEqual([]);
 });
 
 test('two people at one plan: the second is told and nothing is lost', async ({ page, context }) => {

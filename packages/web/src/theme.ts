@@ -23,6 +23,8 @@ export const theme = createTheme({
   defaultRadius: 2,
   respectReducedMotion: true,
   components: {
+    // Locking the page's scroll would add a style element without the nonce that the content security policy asks for.
+    Modal: { defaultProps: { lockScroll: false } },
     Button: { defaultProps: { size: 'md' } },
     NumberInput: { styles: { input: { fontFamily: 'var(--figures)' } } },
   },
