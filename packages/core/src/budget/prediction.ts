@@ -1,9 +1,11 @@
 import { fastestStep, rateSteps, type Model, type RateStep } from '../gear';
 import { slantRangeM, solveGeodesic, tiltDeg, type Position } from '../geodesy';
+import { analysePath, type Obstacle, type PathAnalysis } from '../path';
 import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
 import { eirpLimitDbm, needsRadarWatch } from '../spectrum';
 import { expectTcp, type DirectionExpectation } from '../throughput';
 import type { Protocol } from '../gear';
+import type { TerrainProfile } from '../terrain';
 import { Ledger, type LedgerLine } from './ledger';
 
 export type End = 'near' | 'far';
@@ -27,6 +29,17 @@ export interface LinkPlan {
   widthMHz: number;
   protocol: Protocol;
   country: string;
+  /** what lies between the ends; null where no terrain is known */
+  terrain?: PathTerrain | null;
+}
+
+/** The ground between two ends and what stands on it. */
+export interface PathTerrain {
+  profile: TerrainProfile;
+  obstacles: readonly Obstacle[];
+  /** for which trees are grown */
+  year: number;
+  k?: number;
 }
 
 /** What is expected at one end. */
@@ -55,6 +68,8 @@ export interface LinkPrediction {
   slantRangeM: number;
   fresnelMidRadiusM: number;
   radarWatch: boolean;
+  /** what the ground and the obstacles do; null where no terrain is known */
+  path: PathAnalysis | null;
   near: EndPrediction;
   far: EndPrediction;
   /** TCP throughput with one direction loaded at a time, and with both loaded */
@@ -63,8 +78,8 @@ export interface LinkPrediction {
 }
 
 /**
- * Predicts a link in free space over a smooth Earth: geometry, levels and rates of both directions. Terrain and obstacles are
- * not in it.
+ * Predicts a link: geometry, loss of the path over what is known of the ground, levels and rates of both directions. Where no terrain is
+ * known it is free space.
  * @throws RangeError when both ends stand at the same position
  */
 export function predictLink(plan: LinkPlan): LinkPrediction {
@@ -77,10 +92,21 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
   const channel = { centreMHz: plan.centreMHz, widthMHz: plan.widthMHz };
   const limitDbm = eirpLimitDbm(plan.country, channel);
 
+  const path =
+    plan.terrain &&
+    analysePath({
+      ...plan.terrain,
+      near: plan.near.position,
+      far: plan.far.position,
+      nearAntennaAslM: heights.near,
+      farAntennaAslM: heights.far,
+      frequencyMHz: plan.centreMHz,
+    });
+
   const at = (end: End): EndPrediction => {
     const here = plan[end];
     const there = plan[otherEnd(end)];
-    const received = receive(there, here, rangeM, plan.centreMHz);
+    const received = receive(there, here, rangeM, plan.centreMHz, path ?? null);
     const noise = noiseDbm(plan.widthMHz, here.model.noiseFigureDb);
     const slowest = rateSteps(here.model, plan.widthMHz)[0];
     const eirpDbm = here.conductedDbm - here.cableLossDb + here.model.antennaGainDbi;
@@ -117,6 +143,7 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
     slantRangeM: rangeM,
     fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.centreMHz),
     radarWatch: needsRadarWatch(plan.country, channel),
+    path: path ?? null,
     near,
     far,
     nearToFar: tcp('near'),
@@ -129,7 +156,7 @@ function antennaHeightM(end: EndPlan): number {
 }
 
 /** The ledger from the conducted power at one end to the received level at the other. */
-function receive(from: EndPlan, to: EndPlan, rangeM: number, frequencyMHz: number): Ledger {
+function receive(from: EndPlan, to: EndPlan, rangeM: number, frequencyMHz: number, path: PathAnalysis | null): Ledger {
   const ledger = new Ledger('conducted', 'Conducted power', from.conductedDbm, 'plan')
     .change('txCable', 'Cable loss, sending', -from.cableLossDb, 'plan')
     .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
@@ -137,6 +164,12 @@ function receive(from: EndPlan, to: EndPlan, rangeM: number, frequencyMHz: numbe
     .change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
   if (frequencyMHz > 10_000 && frequencyMHz <= 63_000) {
     ledger.change('oxygen', 'Oxygen', (-oxygenLossDbPerKm(frequencyMHz) * rangeM) / 1000, 'ITU-R P.676');
+  }
+  if (path) {
+    ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526 delta-Bullington');
+    if (path.vegetationDb > 0) {
+      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops');
+    }
   }
   return ledger
     .change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`)

@@ -32,3 +32,24 @@ export function wrap360(angleDeg: number): number {
 export function wrap180(angleDeg: number): number {
   return wrap360(angleDeg + 180) - 180;
 }
+
+/** The position a distance away along the geodesic that leaves at an azimuth: Karney's direct problem. */
+export function positionAt(from: Position, azimuthDeg: number, distanceM: number): Position {
+  const end = geodesic.Geodesic.WGS84.Direct(from.latitudeDeg, from.longitudeDeg, azimuthDeg, distanceM);
+  return { latitudeDeg: end.lat2 ?? NaN, longitudeDeg: end.lon2 ?? NaN };
+}
+
+/** Positions at equal steps along the geodesic, both ends included. @param count at least 2 */
+export function geodesicPositions(near: Position, far: Position, count: number): Position[] {
+  const line = geodesic.Geodesic.WGS84.InverseLine(
+    near.latitudeDeg,
+    near.longitudeDeg,
+    far.latitudeDeg,
+    far.longitudeDeg,
+  );
+  const stepM = line.s13 / (count - 1);
+  return Array.from({ length: count }, (_, i) => {
+    const { lat2, lon2 } = line.Position(i * stepM);
+    return { latitudeDeg: lat2 ?? NaN, longitudeDeg: lon2 ?? NaN };
+  });
+}

@@ -1,3 +1,5 @@
 export * from './coordinates';
+export * from './declination';
 export * from './geodesic';
 export * from './tilt';
+export * from './utm';

@@ -1,6 +1,7 @@
 import type { Diagnosis } from '../aiming';
 import type { LinkPrediction } from '../budget';
 import type { Finding } from '../pairing';
+import { judgePath } from '../path';
 import type { State } from './verdict';
 
 /** The steps of the work on a link, in order. */
@@ -36,7 +37,7 @@ const thinMarginDb = 5;
 /** Judges every step of a link. */
 export function judgeSteps(facts: LinkFacts): StepState[] {
   const list: StepState[] = [
-    { step: 'path', ...judgePath(facts) },
+    { step: 'path', ...judgePathStep(facts) },
     { step: 'radio', ...judgeRadio(facts) },
     { step: 'bench', ...judgeBench(facts) },
     { step: 'mount', ...judgeMount(facts) },
@@ -48,9 +49,11 @@ export function judgeSteps(facts: LinkFacts): StepState[] {
 
 type Judgement = Omit<StepState, 'step'>;
 
-function judgePath({ prediction, predictionError }: LinkFacts): Judgement {
+function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   if (!prediction) return { state: 'fails', because: predictionError ?? 'no geometry' };
-  return { state: 'holds', because: 'geometry known; terrain not looked at' };
+  if (!prediction.path) return { state: 'thin', because: 'no terrain known here: look along it' };
+  const { state, headline } = judgePath(prediction.path);
+  return { state, because: headline.charAt(0).toLowerCase() + headline.slice(1) };
 }
 
 function judgeRadio({ prediction, needNearToFarMbps, needFarToNearMbps }: LinkFacts): Judgement {

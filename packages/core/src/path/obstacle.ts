@@ -1,0 +1,82 @@
+import { earthRadiusM, solveGeodesic, type Position } from '../geodesy';
+
+export const obstacleKinds = ['trees', 'building', 'vehicle', 'water'] as const;
+export type ObstacleKind = (typeof obstacleKinds)[number];
+
+/** Something on the ground that the terrain does not know, as the installer saw it. */
+export interface Obstacle {
+  id: string;
+  name: string;
+  kind: ObstacleKind;
+  /** a point, or the corners of a line (a row of trees, a wall); empty for water, which is everywhere below its level */
+  footprint: Position[];
+  /** thickness of the line, or diameter of the point */
+  widthM: number;
+  /** above the ground; for water above the terrain's zero */
+  heightM: number;
+  growthMPerYear: number;
+  measuredYear: number;
+  confidence: 'measured' | 'estimated';
+}
+
+/** The stretch of a path that an obstacle covers. */
+export interface Stretch {
+  fromM: number;
+  toM: number;
+}
+
+/**
+ * Where an obstacle lies on the path from near to far: the hull of all stretches in which some part of its footprint, as wide as it is, covers the
+ * path. @returns null when it stands beside the path
+ */
+export function stretchOnPath(obstacle: Obstacle, near: Position, far: Position): Stretch | null {
+  const line = solveGeodesic(near, far);
+  const corners = obstacle.footprint.map((position) => alongAndAcross(near, position, line.azimuthDeg));
+  const radius = obstacle.widthM / 2;
+  let fromM = Infinity;
+  let toM = -Infinity;
+  corners.forEach((a, i) => {
+    const covered = capsuleOnAxis(a, corners[i + 1] ?? a, radius);
+    if (!covered) return;
+    fromM = Math.min(fromM, covered.fromM);
+    toM = Math.max(toM, covered.toM);
+  });
+  fromM = Math.max(0, fromM);
+  toM = Math.min(line.distanceM, toM);
+  return fromM < toM ? { fromM, toM } : null;
+}
+
+interface PlanePoint {
+  x: number;
+  y: number;
+}
+
+/** Distance along the path and to its right: spherical right triangle on the geodesic's own distance and azimuth, good to 0.3 % of the offset. */
+function alongAndAcross(near: Position, position: Position, pathAzimuthDeg: number): PlanePoint {
+  const { distanceM, azimuthDeg } = solveGeodesic(near, position);
+  const arc = distanceM / earthRadiusM;
+  const angle = ((azimuthDeg - pathAzimuthDeg) * Math.PI) / 180;
+  return {
+    x: earthRadiusM * Math.atan2(Math.sin(arc) * Math.cos(angle), Math.cos(arc)),
+    y: earthRadiusM * Math.asin(Math.sin(arc) * Math.sin(angle)),
+  };
+}
+
+/** The part of the axis y = 0 within a radius of the segment from a to b. It is one interval, for the shape is convex. */
+function capsuleOnAxis(a: PlanePoint, b: PlanePoint, radius: number): Stretch | null {
+  const crossings: number[] = [];
+  for (const { x, y } of [a, b]) {
+    const half = radius ** 2 - y ** 2;
+    if (half >= 0) crossings.push(x - Math.sqrt(half), x + Math.sqrt(half));
+  }
+  const length = Math.hypot(b.x - a.x, b.y - a.y);
+  if (length > 0) {
+    const [ux, uy] = [(b.x - a.x) / length, (b.y - a.y) / length];
+    for (const side of [-radius, radius]) {
+      // The long sides of the capsule: a + t u + side n, where they cross the axis.
+      const t = uy === 0 ? NaN : -(a.y + side * ux) / uy;
+      if (t >= 0 && t <= length) crossings.push(a.x + t * ux - side * uy);
+    }
+  }
+  return crossings.length ? { fromM: Math.min(...crossings), toM: Math.max(...crossings) } : null;
+}

@@ -1,0 +1,120 @@
+import type { Position } from '../geodesy';
+import { bridgedGroundM, voidShare, type TerrainProfile } from '../terrain';
+import { stretchOnPath, type Obstacle, type Stretch } from './obstacle';
+import { obstacleRules } from './obstacles';
+
+/** What stands between two places, at rising distances from the near end; all heights above sea level. */
+export interface PathSurface {
+  distanceM: number;
+  distancesM: number[];
+  groundM: number[];
+  /** ground, water and solid things */
+  solidM: number[];
+  /** and trees */
+  withTreesM: number[];
+  /** and what stands there only sometimes */
+  withTransientsM: number[];
+  /** the obstacle that makes the top at each distance, if one does */
+  topObstacle: (Obstacle | null)[];
+  placed: PlacedObstacle[];
+  /** share of the path whose ground lies under the water */
+  waterShare: number;
+  /** share of the profile without terrain, bridged by straight lines */
+  voidShare: number;
+}
+
+/** An obstacle with the stretch of the path it covers. */
+export interface PlacedObstacle {
+  obstacle: Obstacle;
+  stretch: Stretch;
+}
+
+/** Half the width of the points on both sides of an obstacle's edge, between which its side rises. */
+const edgeM = 0.01;
+
+/**
+ * Builds a path's surface from its terrain profile and the obstacles near it, as they will stand in a year. Points are added at the edges and in the middle
+ * of every obstacle, so that none falls between two samples.
+ * @returns null when no terrain is known anywhere on the path
+ */
+export function pathSurface(
+  profile: TerrainProfile,
+  near: Position,
+  far: Position,
+  obstacles: readonly Obstacle[],
+  year: number,
+): PathSurface | null {
+  const bridged = bridgedGroundM(profile);
+  if (!bridged) return null;
+  const { distanceM } = profile;
+  const waterLevelM = Math.max(
+    -Infinity,
+    ...obstacles.filter((o) => obstacleRules[o.kind].matter === 'water').map((o) => o.heightM),
+  );
+  const waterObstacle =
+    obstacles.find((o) => obstacleRules[o.kind].matter === 'water' && o.heightM === waterLevelM) ?? null;
+  const placed: PlacedObstacle[] = obstacles.flatMap((obstacle) => {
+    if (!obstacle.footprint.length) return [];
+    const stretch = stretchOnPath(obstacle, near, far);
+    return stretch ? [{ obstacle, stretch }] : [];
+  });
+
+  const stepM = distanceM / (bridged.length - 1);
+  const extra = placed.flatMap(({ stretch: { fromM, toM } }) => [
+    fromM - edgeM,
+    fromM,
+    (fromM + toM) / 2,
+    toM,
+    toM + edgeM,
+  ]);
+  const distancesM = [...bridged.map((_, i) => i * stepM), ...extra.filter((d) => d > 0 && d < distanceM)];
+  distancesM.sort((a, b) => a - b);
+
+  const surface: PathSurface = {
+    distanceM,
+    distancesM,
+    groundM: [],
+    solidM: [],
+    withTreesM: [],
+    withTransientsM: [],
+    topObstacle: [],
+    placed,
+    waterShare: 0,
+    voidShare: voidShare(profile),
+  };
+  let wet = 0;
+  for (const d of distancesM) {
+    const index = Math.min(bridged.length - 2, Math.floor(d / stepM));
+    const share = d / stepM - index;
+    const groundM = (bridged[index] as number) * (1 - share) + (bridged[index + 1] as number) * share;
+    let solidM = groundM;
+    let top: Obstacle | null = null;
+    if (groundM < waterLevelM) {
+      solidM = waterLevelM;
+      top = waterObstacle;
+      wet++;
+    }
+    let treesM = -Infinity;
+    let transientM = -Infinity;
+    let highestM = solidM;
+    for (const { obstacle, stretch } of placed) {
+      if (d < stretch.fromM || d > stretch.toM) continue;
+      const rules = obstacleRules[obstacle.kind];
+      const topM = groundM + rules.heightInYearM(obstacle, year);
+      if (rules.matter === 'solid') solidM = Math.max(solidM, topM);
+      if (rules.matter === 'foliage') treesM = Math.max(treesM, topM);
+      if (rules.matter === 'transient') transientM = Math.max(transientM, topM);
+      if (topM > highestM) {
+        highestM = topM;
+        top = obstacle;
+      }
+    }
+    surface.groundM.push(groundM);
+    surface.solidM.push(solidM);
+    surface.withTreesM.push(Math.max(solidM, treesM));
+    surface.withTransientsM.push(Math.max(solidM, treesM, transientM));
+    surface.topObstacle.push(top);
+  }
+  surface.waterShare = wet / distancesM.length;
+  return surface;
+}

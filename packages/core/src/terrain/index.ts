@@ -1,0 +1,6 @@
+export * from './crs';
+export * from './grid';
+export * from './hillshade';
+export * from './mercator';
+export * from './profile';
+export * from './visibleArea';
