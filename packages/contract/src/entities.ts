@@ -1,10 +1,27 @@
 import 'reflect-metadata';
-import type { End, StepState } from '@kivram/core';
-import { IsBoolean, IsDateString, IsInt, IsIP, IsMACAddress, IsObject, IsOptional, IsUUID } from 'class-validator';
+import { obstacleKinds, type End, type ObstacleKind, type StepState } from '@kivram/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsDateString,
+  IsInt,
+  IsIP,
+  IsMACAddress,
+  IsObject,
+  IsOptional,
+  IsUUID,
+  ValidateNested,
+} from 'class-validator';
 import { Between, OneOf, Text, WholeBetween } from './decorators';
 
 export const pathKinds = ['outdoor', 'shaft'] as const;
 export const duplexes = ['tdd', 'fdd'] as const;
+/** A site carries radios; a landmark is something to aim by. */
+export const placeKinds = ['site', 'landmark'] as const;
+export type PlaceKind = (typeof placeKinds)[number];
+export const confidences = ['measured', 'estimated'] as const;
 export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
 
 /** One customer's installation. */
@@ -29,7 +46,32 @@ export class Place {
   @Between(-90, 90, 'degrees') latitudeDeg!: number;
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
   @Between(-430, 9000, 'm above sea level') groundHeightM!: number;
+  @IsOptional() @OneOf(placeKinds) kind!: PlaceKind;
   @Text(0, 400) note!: string;
+  @IsInt() version!: number;
+}
+
+/** A point on WGS84. */
+export class GeoPoint {
+  @Between(-90, 90, 'degrees') latitudeDeg!: number;
+  @Between(-180, 180, 'degrees') longitudeDeg!: number;
+}
+
+/** What an installer says about something in the way; the terrain does not know it. */
+export class ObstacleFields {
+  @Text(0, 60) name!: string;
+  @OneOf(obstacleKinds) kind!: ObstacleKind;
+  /** a point, or the corners of a line; empty for water */
+  @IsArray() @ArrayMaxSize(50) @ValidateNested({ each: true }) @Type(() => GeoPoint) footprint!: GeoPoint[];
+  @Between(0, 5000, 'm wide') widthM!: number;
+  @Between(-20, 500, 'm high') heightM!: number;
+  @Between(0, 10, 'm a year') growthMPerYear!: number;
+  @WholeBetween(1950, 2200) measuredYear!: number;
+  @OneOf(confidences) confidence!: (typeof confidences)[number];
+}
+
+export class Obstacle extends ObstacleFields {
+  @IsUUID() id!: string;
   @IsInt() version!: number;
 }
 
@@ -84,6 +126,9 @@ export class Link {
   @Between(0, 100000, 'Mbit/s') needFarToNearMbps!: number;
   @IsOptional() @IsDateString() nearMountedAt!: string | null;
   @IsOptional() @IsDateString() farMountedAt!: string | null;
+  /** how near and how far the moving car of a shaft comes */
+  @IsOptional() @Between(0.5, 1000, 'm') shaftLeastM!: number | null;
+  @IsOptional() @Between(0.5, 1000, 'm') shaftMostM!: number | null;
   @IsInt() version!: number;
 }
 

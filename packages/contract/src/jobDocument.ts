@@ -13,7 +13,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Between, OneOf, Text } from './decorators';
-import { CrewMember, Event, Job, KnownDevice, Link, Network, Place, Radio } from './entities';
+import { CrewMember, Event, Job, KnownDevice, Link, Network, Obstacle, Place, Radio } from './entities';
 import { SheetBody } from './sheet';
 
 export const jobDocumentFormat = 'kivram-job';
@@ -88,6 +88,7 @@ export class JobDocument {
   @IsArray() @ValidateNested({ each: true }) @Type(() => CrewMember) crew!: CrewMember[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Place) places!: Place[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Radio) radios!: Radio[];
+  @IsOptional() @IsArray() @ValidateNested({ each: true }) @Type(() => Obstacle) obstacles?: Obstacle[];
   @IsOptional() @ValidateNested() @Type(() => Network) network!: Network | null;
   @IsArray() @ValidateNested({ each: true }) @Type(() => KnownDevice) devices!: KnownDevice[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Link) links!: Link[];

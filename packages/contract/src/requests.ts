@@ -23,7 +23,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Between, OneOf, Text } from './decorators';
-import { polarisations } from './entities';
+import { GeoPoint, ObstacleFields, pathKinds, placeKinds, polarisations, type PlaceKind } from './entities';
 
 /** A place typed in for a new link. */
 export class NewPlace {
@@ -51,6 +51,10 @@ export class NewLinkBody {
   @OneOf(['802.11', 'slots']) protocol!: '802.11' | 'slots';
   @Between(0, 100000, 'Mbit/s') needNearToFarMbps!: number;
   @Between(0, 100000, 'Mbit/s') needFarToNearMbps!: number;
+  @IsOptional() @OneOf(pathKinds) pathKind?: (typeof pathKinds)[number];
+  /** of a shaft: how near and how far the car comes */
+  @ValidateIf((body: NewLinkBody) => body.pathKind === 'shaft') @Between(0.5, 1000, 'm') shaftLeastM?: number;
+  @ValidateIf((body: NewLinkBody) => body.pathKind === 'shaft') @Between(0.5, 1000, 'm') shaftMostM?: number;
   @IsUUID() crewMemberId!: string;
 }
 
@@ -67,16 +71,52 @@ export class LinkPlanBody {
   @IsOptional() @Between(0, 30, 'dB') farCableLossDb?: number;
   @IsOptional() @Between(0, 100000, 'Mbit/s') needNearToFarMbps?: number;
   @IsOptional() @Between(0, 100000, 'Mbit/s') needFarToNearMbps?: number;
+  @IsOptional() @Between(0.5, 1000, 'm') shaftLeastM?: number;
+  @IsOptional() @Between(0.5, 1000, 'm') shaftMostM?: number;
 }
 
-/** Changes of a place. */
+/** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */
 export class PlaceBody {
+  @IsOptional() @IsBoolean() groundFromTerrain?: boolean;
+  @IsOptional() @OneOf(placeKinds) kind?: PlaceKind;
   @IsInt() version!: number;
   @IsUUID() crewMemberId!: string;
   @IsOptional() @Text(1, 60) name?: string;
   @IsOptional() @Between(-90, 90, 'degrees') latitudeDeg?: number;
   @IsOptional() @Between(-180, 180, 'degrees') longitudeDeg?: number;
   @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+}
+
+/** A place put on the map; without a height the terrain's is taken. */
+export class NewPlaceBody {
+  @Text(1, 60) name!: string;
+  @Between(-90, 90, 'degrees') latitudeDeg!: number;
+  @Between(-180, 180, 'degrees') longitudeDeg!: number;
+  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+  @OneOf(placeKinds) kind!: PlaceKind;
+  @IsUUID() crewMemberId!: string;
+}
+
+/** A file of waypoints: GPX, KML, GeoJSON or CSV. */
+export class ImportPlacesBody {
+  @Text(1, 200) fileName!: string;
+  @IsString() @MaxLength(5_000_000) text!: string;
+  @OneOf(placeKinds) kind!: PlaceKind;
+  @IsUUID() crewMemberId!: string;
+}
+
+export class NewObstacleBody extends ObstacleFields {
+  @IsUUID() crewMemberId!: string;
+}
+
+export class ObstacleBody extends NewObstacleBody {
+  @IsInt() version!: number;
+}
+
+/** Two ends of a profile. */
+export class ProfileBody {
+  @ValidateNested() @Type(() => GeoPoint) near!: GeoPoint;
+  @ValidateNested() @Type(() => GeoPoint) far!: GeoPoint;
 }
 
 /** Changes of a radio at its place. */

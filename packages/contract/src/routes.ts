@@ -1,15 +1,20 @@
 import type { ClassConstructor } from 'class-transformer';
-import type { Place, Radio } from './entities';
+import type { Obstacle, Place, Radio } from './entities';
 import {
   ByCrewBody,
   HandTestBody,
+  ImportPlacesBody,
   ImportTestBody,
   LinkPlanBody,
   MarkBody,
   MountBody,
   NewAlignmentBody,
   NewLinkBody,
+  NewObstacleBody,
+  NewPlaceBody,
+  ObstacleBody,
   PlaceBody,
+  ProfileBody,
   RadioBody,
   StandinTestBody,
   TightenBody,
@@ -26,12 +31,14 @@ import type {
   JobSummary,
   JobView,
   LinkView,
+  PlacesImport,
+  TerrainFile,
   ThroughputTest,
   TimelineView,
 } from './views';
-import type { Model, Sheet } from '@kivram/core';
+import type { Model, Sheet, TerrainProfile } from '@kivram/core';
 
-type Method = 'get' | 'post' | 'patch' | 'put';
+type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
 
 /** One route of the API: where it is, what it takes and what it gives. Server and interface both go by this table. */
 export interface Route<Body, Response> {
@@ -76,6 +83,30 @@ export const routes = {
   getLink: route<LinkView>()('get', '/api/links/:linkId', 'One link with both ends'),
   changePlan: route<LinkView>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
   changePlace: route<Place>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
+  createPlace: route<Place>()('post', '/api/jobs/:jobId/places', 'A new place on the map', NewPlaceBody),
+  removePlace: route<{ removed: true }>()('delete', '/api/places/:placeId', 'Removes a place that carries no radio'),
+  importPlaces: route<PlacesImport>()(
+    'post',
+    '/api/jobs/:jobId/places/import',
+    'Reads waypoints from GPX, KML, GeoJSON or CSV',
+    ImportPlacesBody,
+  ),
+  createObstacle: route<Obstacle>()(
+    'post',
+    '/api/jobs/:jobId/obstacles',
+    'Something in the way, as seen',
+    NewObstacleBody,
+  ),
+  changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
+  removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle'),
+  listTerrain: route<TerrainFile[]>()('get', '/api/terrain', 'Terrain grids on this computer, finest first'),
+  removeTerrain: route<{ removed: true }>()('delete', '/api/terrain/:fileId', 'Removes a terrain grid'),
+  terrainProfile: route<TerrainProfile>()(
+    'post',
+    '/api/terrain/profiles',
+    'Ground heights along the geodesic between two positions',
+    ProfileBody,
+  ),
   changeRadio: route<Radio>()('patch', '/api/radios/:radioId', 'Changes a radio at its place', RadioBody),
   proposeSheets: route<{ near: Sheet; far: Sheet }>()(
     'post',
@@ -161,6 +192,12 @@ export const routes = {
 
 /** Paths that do not answer with JSON. */
 export const streamPath = '/api/alignments/:alignmentId/stream';
+/** A terrain file as the body; answers with lines of `TerrainImportLine`. */
+export const terrainUploadPath = '/api/terrain/uploads';
+/** 32-bit floats, little-endian, row by row: a window of heights in web Mercator, for maps. */
+export const terrainWindowPath = '/api/terrain/window';
+export const placesExportPath = '/api/jobs/:jobId/places.:format';
+export const aimCardPath = '/api/links/:linkId/aim-cards/:end.pdf';
 export const testsCsvPath = '/api/links/:linkId/throughput-tests.csv';
 
 /** Fills a path's parameters in. */

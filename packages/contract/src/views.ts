@@ -4,11 +4,12 @@ import type {
   DiagnosisResult,
   End,
   Model,
+  PathTerrain,
   Reading,
   Sheet,
   ThroughputVerdict,
 } from '@kivram/core';
-import type { CrewMember, Event, Job, KnownDevice, Link, LinkState, Network, Place, Radio } from './entities';
+import type { CrewMember, Event, Job, KnownDevice, Link, LinkState, Network, Obstacle, Place, Radio } from './entities';
 import type { Direction } from './requests';
 
 /** A saved sheet. */
@@ -35,6 +36,10 @@ export interface LinkView {
   country: string;
   near: LinkEnd;
   far: LinkEnd;
+  /** the ground between the ends and what stands on it; null in a shaft */
+  terrain: PathTerrain | null;
+  /** other places of the job, to aim by */
+  landmarks: Place[];
   state: LinkState;
   /** the last alignment that was finished */
   alignment: AlignmentSummary | null;
@@ -45,6 +50,8 @@ export interface LinkView {
 export interface LinkSummary {
   id: string;
   name: string;
+  nearPlaceId: string;
+  farPlaceId: string;
   nearPlace: string;
   farPlace: string;
   distanceM: number | null;
@@ -59,6 +66,7 @@ export interface JobView {
   job: Job;
   crew: CrewMember[];
   places: Place[];
+  obstacles: Obstacle[];
   network: Network | null;
   devices: KnownDevice[];
   links: LinkSummary[];
@@ -138,4 +146,32 @@ export interface ImportResult {
   jobId: string;
   links: number;
   warnings: string[];
+}
+
+/** A terrain grid as the shelf shows it. */
+export interface TerrainFile {
+  id: string;
+  name: string;
+  format: string;
+  projection: string;
+  columns: number;
+  rows: number;
+  cellM: number;
+  leastM: number;
+  mostM: number;
+  voidShare: number;
+  bytes: number;
+  importedAt: string;
+  /** corners, from the south-west around */
+  outline: { latitudeDeg: number; longitudeDeg: number }[];
+}
+
+/** One line of the answer to a terrain upload; the last one is `done` or `failed`. */
+export type TerrainImportLine =
+  { type: 'progress'; share: number } | { type: 'done'; file: TerrainFile } | { type: 'failed'; detail: string };
+
+export interface PlacesImport {
+  places: Place[];
+  /** what was left out or changed, each with the reason */
+  notes: string[];
 }

@@ -11,6 +11,8 @@ import { StandinWorlds } from './radio/standinWorlds';
 import { alignmentRoutes, standinRoutes } from './routes/alignments';
 import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
+import { placeRoutes } from './routes/places';
+import { terrainRoutes } from './routes/terrain';
 import { AimSessions } from './services/aimSessions';
 
 export interface AppParts {
@@ -62,6 +64,8 @@ export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): 
   app.use(
     jobRoutes(sequelize, worlds),
     linkRoutes(sequelize, worlds),
+    placeRoutes(sequelize, worlds),
+    terrainRoutes(sequelize, worlds, log),
     alignmentRoutes(sessions),
     standinRoutes(worlds),
   );

@@ -1,3 +1,4 @@
+export * from './ground';
 export * from './radio';
 export * from './random';
 export * from './throughput';

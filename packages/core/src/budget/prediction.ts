@@ -1,5 +1,5 @@
 import { fastestStep, rateSteps, type Model, type RateStep } from '../gear';
-import { slantRangeM, solveGeodesic, tiltDeg, type Position } from '../geodesy';
+import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic, type Position } from '../geodesy';
 import { analysePath, type Obstacle, type PathAnalysis } from '../path';
 import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
 import { eirpLimitDbm, needsRadarWatch } from '../spectrum';
@@ -7,6 +7,7 @@ import { expectTcp, type DirectionExpectation } from '../throughput';
 import type { Protocol } from '../gear';
 import type { TerrainProfile } from '../terrain';
 import { Ledger, type LedgerLine } from './ledger';
+import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
 export type End = 'near' | 'far';
 export const ends: readonly End[] = ['near', 'far'];
@@ -31,6 +32,8 @@ export interface LinkPlan {
   country: string;
   /** what lies between the ends; null where no terrain is known */
   terrain?: PathTerrain | null;
+  /** a vertical path; the positions do not matter then */
+  shaft?: Shaft | null;
 }
 
 /** The ground between two ends and what stands on it. */
@@ -70,6 +73,8 @@ export interface LinkPrediction {
   radarWatch: boolean;
   /** what the ground and the obstacles do; null where no terrain is known */
   path: PathAnalysis | null;
+  /** levels over the ride of a shaft, closest first; everything else is for the far end of the ride */
+  ride: RidePoint[] | null;
   near: EndPrediction;
   far: EndPrediction;
   /** TCP throughput with one direction loaded at a time, and with both loaded */
@@ -77,21 +82,26 @@ export interface LinkPrediction {
   farToNear: DirectionExpectation;
 }
 
+/** Both ends at one place of a car's ride. */
+export interface RidePoint {
+  distanceM: number;
+  near: RideLevel;
+  far: RideLevel;
+}
+export type RideLevel = Pick<EndPrediction, 'rslDbm' | 'marginDb' | 'overloaded'>;
+
 /**
  * Predicts a link: geometry, loss of the path over what is known of the ground, levels and rates of both directions. Where no terrain is
  * known it is free space.
- * @throws RangeError when both ends stand at the same position
+ * @throws RangeError when both ends stand at the same position, or a shaft's car goes nowhere
  */
 export function predictLink(plan: LinkPlan): LinkPrediction {
+  if (plan.shaft) return predictRide(plan, plan.shaft);
   const line = solveGeodesic(plan.near.position, plan.far.position);
   if (!(line.distanceM >= 1)) {
     throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
   }
   const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
-  const rangeM = slantRangeM(heights.near, heights.far, line.distanceM);
-  const channel = { centreMHz: plan.centreMHz, widthMHz: plan.widthMHz };
-  const limitDbm = eirpLimitDbm(plan.country, channel);
-
   const path =
     plan.terrain &&
     analysePath({
@@ -102,17 +112,63 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
       farAntennaAslM: heights.far,
       frequencyMHz: plan.centreMHz,
     });
+  return predictOver(plan, {
+    line,
+    heights,
+    rangeM: slantRangeM(heights.near, heights.far, line.distanceM),
+    tilts: {
+      near: tiltDeg(heights.near, heights.far, line.distanceM),
+      far: tiltDeg(heights.far, heights.near, line.distanceM),
+    },
+    path: path ?? null,
+  });
+}
+
+/** A shaft is straight up and free of ground. The figures are those of the far end of the ride; overload is looked for all along it. */
+function predictRide(plan: LinkPlan, shaft: Shaft): LinkPrediction {
+  checkShaft(shaft);
+  const bottomM = antennaHeightM(plan.near);
+  const at = (distanceM: number): LinkPrediction =>
+    predictOver(plan, {
+      line: { distanceM, azimuthDeg: 0, reverseAzimuthDeg: 0 },
+      heights: { near: bottomM, far: bottomM + distanceM },
+      rangeM: distanceM,
+      tilts: { near: 90, far: -90 },
+      path: null,
+    });
+  const level = ({ rslDbm, marginDb, overloaded }: EndPrediction): RideLevel => ({ rslDbm, marginDb, overloaded });
+  const ride = rideDistancesM(shaft).map((distanceM) => {
+    const { near, far } = at(distanceM);
+    return { distanceM, near: level(near), far: level(far) };
+  });
+  const farthest = at(shaft.mostM);
+  for (const end of ends) farthest[end].overloaded = ride.some((point) => point[end].overloaded);
+  return { ...farthest, ride };
+}
+
+/** Where two ends lie to each other. */
+interface Geometry {
+  line: Geodesic;
+  heights: Record<End, number>;
+  rangeM: number;
+  tilts: Record<End, number>;
+  path: PathAnalysis | null;
+}
+
+function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, path }: Geometry): LinkPrediction {
+  const channel = { centreMHz: plan.centreMHz, widthMHz: plan.widthMHz };
+  const limitDbm = eirpLimitDbm(plan.country, channel);
 
   const at = (end: End): EndPrediction => {
     const here = plan[end];
     const there = plan[otherEnd(end)];
-    const received = receive(there, here, rangeM, plan.centreMHz, path ?? null);
+    const received = receive(there, here, rangeM, plan.centreMHz, path);
     const noise = noiseDbm(plan.widthMHz, here.model.noiseFigureDb);
     const slowest = rateSteps(here.model, plan.widthMHz)[0];
     const eirpDbm = here.conductedDbm - here.cableLossDb + here.model.antennaGainDbi;
     return {
       azimuthDeg: end === 'near' ? line.azimuthDeg : line.reverseAzimuthDeg,
-      tiltDeg: tiltDeg(heights[end], heights[otherEnd(end)], line.distanceM),
+      tiltDeg: tilts[end],
       antennaHeightAslM: heights[end],
       eirpDbm,
       eirpLimitDbm: limitDbm,
@@ -143,7 +199,8 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
     slantRangeM: rangeM,
     fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.centreMHz),
     radarWatch: needsRadarWatch(plan.country, channel),
-    path: path ?? null,
+    path,
+    ride: null,
     near,
     far,
     nearToFar: tcp('near'),

@@ -6,12 +6,12 @@ export interface Declination {
   /** positive when the needle points east of true north */
   declinationDeg: number;
   model: string;
-  /** false when the date lies outside the model's five years: the value is then the model's nearest */
+  /** false when the date lies outside the model's five years: the value is then that of its nearest day */
   valid: boolean;
 }
 
-const validFrom = Date.UTC(2024, 10, 13);
-const validUntil = Date.UTC(2029, 11, 31);
+const validFrom = Date.UTC(2024, 10, 14);
+const validUntil = Date.UTC(2029, 10, 12);
 
 /**
  * Angle from true to magnetic north by WMM2025 (NOAA / BGS, valid 2025.0 to 2030.0, about 0.4 degrees). A roof full of steel can be off by far
@@ -21,8 +21,9 @@ const validUntil = Date.UTC(2029, 11, 31);
 export function magneticDeclination(position: Position, heightAslM: number, date: string): Declination {
   const time = Date.parse(date);
   if (Number.isNaN(time)) throw new RangeError(`"${date}" is no date: write it like 2026-05-31.`);
+  const within = Math.min(validUntil, Math.max(validFrom, time));
   const point = geomagnetism
-    .model(new Date(time), { allowOutOfBoundsModel: true })
+    .model(new Date(within))
     .point([position.latitudeDeg, position.longitudeDeg, heightAslM / 1000]);
   return { declinationDeg: point.decl, model: 'WMM2025', valid: time >= validFrom && time <= validUntil };
 }

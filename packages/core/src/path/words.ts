@@ -30,7 +30,7 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
   const verb = typeof worst.what !== 'string' && worst.what.kind === 'trees' ? ['take', 'stand'] : ['takes', 'stands'];
   const headline =
     worst.zoneShare >= targetZoneShare
-      ? `Clear: the tightest point, ${what} at ${at}, leaves ${percent(worst.zoneShare)} of the zone free`
+      ? `Clear: the tightest point, ${what} at ${at}, leaves ${worst.zoneShare < 1 ? percent(worst.zoneShare) : 'all'} of the zone free`
       : worst.clearanceM >= 0
         ? `${capital(what)} at ${at} ${verb[0]} ${percent(1 - worst.zoneShare)} of the zone: ${loss}`
         : `${capital(what)} at ${at} ${verb[1]} ${metres(-worst.clearanceM)} above the sight line: ${loss}`;

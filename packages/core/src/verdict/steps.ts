@@ -51,6 +51,11 @@ type Judgement = Omit<StepState, 'step'>;
 
 function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   if (!prediction) return { state: 'fails', because: predictionError ?? 'no geometry' };
+  const { ride } = prediction;
+  if (ride) {
+    const swingDb = (ride[0]?.near.rslDbm ?? 0) - (ride.at(-1)?.near.rslDbm ?? 0);
+    return { state: 'holds', because: `a shaft; the level swings ${swingDb.toFixed(0)} dB over the ride` };
+  }
   if (!prediction.path) return { state: 'thin', because: 'no terrain known here: look along it' };
   const { state, headline } = judgePath(prediction.path);
   return { state, because: headline.charAt(0).toLowerCase() + headline.slice(1) };

@@ -1,6 +1,7 @@
 import { Sequelize } from 'sequelize';
 import { Umzug, SequelizeStorage } from 'umzug';
 import * as first from './migrations/0001-first';
+import * as terrain from './migrations/0002-terrain';
 import { initModels } from './models';
 
 /** Opens the database. The address carries the password, so it is never logged. */
@@ -18,7 +19,10 @@ export function connect(databaseUrl: string): Sequelize {
 /** Brings the tables up to date. */
 export async function migrate(sequelize: Sequelize): Promise<void> {
   const umzug = new Umzug({
-    migrations: [{ name: '0001-first', ...withContext(first) }],
+    migrations: [
+      { name: '0001-first', ...withContext(first) },
+      { name: '0002-terrain', ...withContext(terrain) },
+    ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
     logger: undefined,

@@ -1,3 +1,6 @@
+import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
 import { Hands, Random, type AimWorld } from '@kivram/standin';
 import type { Sequelize } from 'sequelize';
@@ -11,9 +14,11 @@ import {
   JobRow,
   KnownDeviceRow,
   NetworkRow,
+  ObstacleRow,
   PlaceRow,
   ReadingRow,
   StandinWorldRow,
+  TerrainFileRow,
   type AlignmentPlan,
 } from '../database/models';
 import { ensureReadingPartition } from '../database/readingPartition';
@@ -23,9 +28,10 @@ import { loadLink, tryPredict } from '../services/links';
 import { Plans } from '../services/plans';
 import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
+import { importTerrain } from '../terrain/importer';
 import { gear } from './gear';
 import * as scenario from './scenario';
-import type { DemoLink } from './scenario';
+import type { DemoLink, PlaceKey } from './scenario';
 
 /** Puts the spec sheets in; known ones are brought up to date. */
 export async function loadGear(): Promise<void> {
@@ -39,7 +45,15 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   const crew = await CrewMemberRow.bulkCreate(scenario.crew.map((name) => ({ jobId: job.id, name })));
   const network = await NetworkRow.create({ ...scenario.network, jobId: job.id });
   await KnownDeviceRow.bulkCreate(scenario.devices.map((d) => ({ ...d, networkId: network.id })));
-  const ferry = await PlaceRow.create({ ...scenario.places.ferry, jobId: job.id });
+  await loadTerrain(sequelize);
+  const placeIds = new Map<PlaceKey, string>();
+  for (const [key, place] of Object.entries(scenario.places)) {
+    placeIds.set(key as PlaceKey, (await PlaceRow.create({ ...place, jobId: job.id })).id);
+  }
+  await PlaceRow.bulkCreate(
+    Object.values(scenario.landmarks).map((place) => ({ ...place, kind: 'landmark' as const, jobId: job.id })),
+  );
+  await ObstacleRow.bulkCreate(scenario.obstacles.map((obstacle) => ({ ...obstacle, jobId: job.id })));
 
   const worlds = new StandinWorlds();
   const by = crew[0]?.id ?? '';
@@ -47,13 +61,13 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     const linkId = await new Plans(sequelize).create(job.id, {
       name: link.name,
       near: {
-        placeId: ferry.id,
+        placeId: placeIds.get(link.near ?? 'ferry'),
         modelId: link.model,
         mountHeightM: link.heightM.near,
         conductedDbm: link.conductedDbm,
       },
       far: {
-        place: scenario.places[link.far],
+        placeId: placeIds.get(link.far),
         modelId: link.model,
         mountHeightM: link.heightM.far,
         conductedDbm: link.conductedDbm,
@@ -63,6 +77,7 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
       protocol: '802.11',
       needNearToFarMbps: link.need.nearToFarMbps,
       needFarToNearMbps: link.need.farToNearMbps,
+      ...(link.shaft && { pathKind: 'shaft' as const, shaftLeastM: link.shaft.leastM, shaftMostM: link.shaft.mostM }),
       crewMemberId: by,
     });
     await StandinWorldRow.create({ linkId, setup: { ...worldSetup(link, index) } });
@@ -71,6 +86,19 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     await spreadEvents(sequelize, linkId, daysAgo);
   }
   return true;
+}
+
+/** The isles' terrain goes through the same importer as anyone's file, once. */
+async function loadTerrain(sequelize: Sequelize): Promise<void> {
+  const bytes = await readFile(createRequire(import.meta.url).resolve('@kivram/server/data/tessary.tif'));
+  const sha256 = createHash('sha256').update(bytes).digest('hex');
+  if (await TerrainFileRow.count({ where: { sha256 } })) return;
+  const source = {
+    name: 'tessary.tif',
+    bytes: bytes.length,
+    read: (offset: number, length: number) => Promise.resolve(bytes.subarray(offset, offset + length)),
+  };
+  await importTerrain(sequelize, source, { sha256 });
 }
 
 function worldSetup(link: DemoLink, index: number): Record<string, unknown> {

@@ -1,4 +1,4 @@
-import type { Sheet } from '@kivram/core';
+import { positionAt, solveGeodesic, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */
@@ -30,6 +30,16 @@ export const places = {
   crane: { name: 'Quay crane', latitudeDeg: 33.41365, longitudeDeg: -37.83905, groundHeightM: 3 },
   gauge: { name: 'Gauge hut', latitudeDeg: 33.4411, longitudeDeg: -37.8687, groundHeightM: 143 },
   slip: { name: 'Slipway store', latitudeDeg: 33.4071, longitudeDeg: -37.8368, groundHeightM: 4 },
+  beacon: { name: 'Beacon shed', latitudeDeg: 33.4233, longitudeDeg: -37.8761, groundHeightM: 40 },
+  hoist: { name: 'Cliff hoist, foot', latitudeDeg: 33.43215, longitudeDeg: -37.82635, groundHeightM: 9 },
+  car: { name: 'Cliff hoist, car', latitudeDeg: 33.43216, longitudeDeg: -37.82634, groundHeightM: 9 },
+};
+
+/** Things to aim by. */
+export const landmarks = {
+  spire: { name: 'Chapel spire', latitudeDeg: 33.43085, longitudeDeg: -37.82475, groundHeightM: 40.1 },
+  stack: { name: 'Kiln chimney', latitudeDeg: 33.40265, longitudeDeg: -37.8692, groundHeightM: 11.5 },
+  light: { name: 'Spit light', latitudeDeg: 33.40945, longitudeDeg: -37.82035, groundHeightM: 16.1 },
 };
 
 export type PlaceKey = keyof typeof places;
@@ -37,7 +47,10 @@ export type PlaceKey = keyof typeof places;
 /** How far a demo link has come, and what is wrong with it. */
 export interface DemoLink {
   name: string;
+  /** the ferry office unless another is named */
+  near?: PlaceKey;
   far: PlaceKey;
+  shaft?: Shaft;
   model: string;
   heightM: { near: number; far: number };
   centreMHz: number;
@@ -128,5 +141,81 @@ export const links: DemoLink[] = [
     // A patch cable with a bad pair: the port came up at 100 Mbit/s.
     world: { ethernetMbps: 100 },
     reached: 'proven',
+  },
+  {
+    // The ridge takes a part of the zone: seen, but not in radio's sense.
+    name: 'Beacon shed',
+    far: 'beacon',
+    model: 'brinmoor-span-25',
+    heightM: { near: 15, far: 6 },
+    centreMHz: 5825,
+    widthMHz: 20,
+    conductedDbm: 10,
+    need: { nearToFarMbps: 10, farToNearMbps: 10 },
+    world: {},
+    reached: 'plan',
+  },
+  {
+    name: 'Cliff hoist',
+    near: 'hoist',
+    far: 'car',
+    shaft: { leastM: 6, mostM: 34 },
+    model: 'brinmoor-pane-16',
+    heightM: { near: 1, far: 2 },
+    centreMHz: 5765,
+    widthMHz: 20,
+    conductedDbm: 0,
+    need: { nearToFarMbps: 10, farToNearMbps: 10 },
+    world: {},
+    reached: 'plan',
+  },
+];
+
+/** A distance along the way from the ferry office to a place. */
+function onTheWayTo(place: PlaceKey, distanceM: number) {
+  return positionAt(places.ferry, solveGeodesic(places.ferry, places[place]).azimuthDeg, distanceM);
+}
+
+export const obstacles: Omit<Obstacle, 'id'>[] = [
+  {
+    // Estimated years ago from the office window; they have grown faster than that.
+    name: 'the tamarisks',
+    kind: 'trees',
+    footprint: [onTheWayTo('hatchery', 1890), onTheWayTo('hatchery', 1925)],
+    widthM: 8,
+    heightM: 3.4,
+    growthMPerYear: 0.45,
+    measuredYear: 2023,
+    confidence: 'estimated',
+  },
+  {
+    name: 'a lorry at the slipway gate',
+    kind: 'vehicle',
+    footprint: [onTheWayTo('slip', 604)],
+    widthM: 12,
+    heightM: 4.2,
+    growthMPerYear: 0,
+    measuredYear: 2026,
+    confidence: 'measured',
+  },
+  {
+    name: 'the net-drying house',
+    kind: 'building',
+    footprint: [onTheWayTo('loft', 1290)],
+    widthM: 14,
+    heightM: 5.5,
+    growthMPerYear: 0,
+    measuredYear: 2026,
+    confidence: 'measured',
+  },
+  {
+    name: 'spring tide',
+    kind: 'water',
+    footprint: [],
+    widthM: 0,
+    heightM: 1.9,
+    growthMPerYear: 0,
+    measuredYear: 2026,
+    confidence: 'measured',
   },
 ];

@@ -12,6 +12,7 @@ import {
   KnownDeviceRow,
   LinkRow,
   NetworkRow,
+  ObstacleRow,
   PlaceRow,
   RadioRow,
   ReadingRow,
@@ -22,6 +23,7 @@ import { ensureReadingPartition } from '../database/readingPartition';
 import { ApiProblem, notFound } from '../http/problem';
 import { viewLinkRow, viewPlace, viewRadio, viewSheet } from '../services/links';
 import { marksOf } from '../services/alignmentViews';
+import { obstaclesOf } from '../services/obstacles';
 
 /** Writes a whole job down. Passphrases are left out unless asked for. */
 export async function exportJob(jobId: string, withSecrets: boolean): Promise<JobDocument> {
@@ -67,6 +69,7 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
     crew: crew.map(({ id, name }) => ({ id, name })),
     places: places.map(viewPlace),
     radios: radios.map(viewRadio),
+    obstacles: await obstaclesOf(jobId),
     network: network && without(network.get({ plain: true }), 'jobId'),
     devices: devices.map(({ id, name, address }) => ({ id, name, address })),
     links: links.map(viewLinkRow),
@@ -162,6 +165,7 @@ async function insert(
   await JobRow.create({ ...document.job }, into);
   await CrewMemberRow.bulkCreate(inJob(document.crew), into);
   await PlaceRow.bulkCreate(inJob(document.places), into);
+  await ObstacleRow.bulkCreate(inJob(document.obstacles ?? []), into);
   await RadioRow.bulkCreate(inJob(document.radios), into);
   if (document.network) {
     const { id } = await NetworkRow.create({ ...document.network, jobId }, into);

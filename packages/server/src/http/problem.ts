@@ -1,6 +1,7 @@
 import { problemMediaType, type FieldError, type Problem } from '@kivram/contract';
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
+import { PlacesFileError } from '../formats/places';
 import { OptimisticLockError, UniqueConstraintError, ForeignKeyConstraintError, DatabaseError } from 'sequelize';
 
 /** An error with the words for whoever made the request. */
@@ -55,6 +56,7 @@ function toProblem(error: unknown): Problem {
     ...(errors && { errors }),
   });
   if (error instanceof ApiProblem) return make(error.status, error.title, error.message, error.errors);
+  if (error instanceof PlacesFileError) return make(422, 'Not readable', error.message);
   if (error instanceof OptimisticLockError) return toProblem(changedMeanwhile('entry'));
   if (
     error instanceof UniqueConstraintError ||

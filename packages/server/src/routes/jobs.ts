@@ -16,6 +16,7 @@ import { notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summariseLinks, viewPlace } from '../services/links';
+import { obstaclesOf } from '../services/obstacles';
 import { viewEvents } from '../services/timeline';
 
 export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
@@ -45,6 +46,7 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
       job: viewJob(job),
       crew: crew.map(({ id, name }) => ({ id, name })),
       places: places.map(viewPlace),
+      obstacles: await obstaclesOf(jobId),
       network: network && viewNetwork(network),
       devices: devices.map(({ id, name, address }) => ({ id, name, address })),
       links,

@@ -8,7 +8,7 @@ import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { noteEvent } from '../services/events';
-import { loadLink, viewLink, viewPlace, viewRadio } from '../services/links';
+import { loadLink, viewLink, viewRadio } from '../services/links';
 import { Plans } from '../services/plans';
 import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
@@ -29,11 +29,6 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     await plans.change(id(params), body);
     worlds.forget(id(params));
     return viewLink(id(params));
-  });
-  serve(router, routes.changePlace, async ({ params, body }) => {
-    const place = await plans.changePlace(params.placeId ?? '', body);
-    worlds.forgetAll();
-    return viewPlace(place);
   });
   serve(router, routes.changeRadio, async ({ params, body }) => {
     const radio = await plans.changeRadio(params.radioId ?? '', body);

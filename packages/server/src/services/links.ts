@@ -10,6 +10,8 @@ import {
   type LinkPlan,
   type LinkPrediction,
   type PairingEnd,
+  type PathTerrain,
+  type Shaft,
   type Sheet,
   type Step,
 } from '@kivram/core';
@@ -27,7 +29,9 @@ import {
   ThroughputTestRow,
 } from '../database/models';
 import { notFound } from '../http/problem';
+import { terrainShelf } from '../terrain/shelf';
 import { summariseAlignment } from './alignmentViews';
+import { obstaclesOf } from './obstacles';
 
 /** Everything of one link, read in one go. */
 export interface LoadedLink {
@@ -35,6 +39,7 @@ export interface LoadedLink {
   job: JobRow;
   near: LinkEnd;
   far: LinkEnd;
+  terrain: PathTerrain | null;
 }
 
 export async function loadLink(linkId: string): Promise<LoadedLink> {
@@ -45,7 +50,20 @@ export async function loadLink(linkId: string): Promise<LoadedLink> {
     loadEnd(row.nearRadioId, row.id),
     loadEnd(row.farRadioId, row.id),
   ]);
-  return { row, job, near, far };
+  return {
+    row,
+    job,
+    near,
+    far,
+    terrain: row.pathKind === 'shaft' ? null : await terrainOf(job.id, near.place, far.place),
+  };
+}
+
+/** The ground between two places with what stands on it this year; null where no terrain is known. */
+async function terrainOf(jobId: string, near: Place, far: Place): Promise<PathTerrain | null> {
+  const profile = await terrainShelf.profile(near, far);
+  if (profile.groundM.every((h) => h === null)) return null;
+  return { profile, obstacles: await obstaclesOf(jobId), year: new Date().getFullYear() };
 }
 
 async function loadEnd(radioId: string, linkId: string): Promise<LinkEnd> {
@@ -76,7 +94,7 @@ export async function latestSheet(radioId: string): Promise<SheetRow | null> {
 }
 
 /** The plan of a link in the terms of the core. */
-export function planOf({ row, job, near, far }: LoadedLink): LinkPlan {
+export function planOf({ row, job, near, far, terrain }: LoadedLink): LinkPlan {
   const end = (view: LinkEnd, side: End) => ({
     position: { latitudeDeg: view.place.latitudeDeg, longitudeDeg: view.place.longitudeDeg },
     groundHeightM: view.place.groundHeightM,
@@ -92,7 +110,13 @@ export function planOf({ row, job, near, far }: LoadedLink): LinkPlan {
     widthMHz: row.widthMHz,
     protocol: row.protocol,
     country: job.country,
+    terrain,
+    shaft: shaftOf(row),
   };
+}
+
+function shaftOf({ pathKind, shaftLeastM, shaftMostM }: LinkRow): Shaft | null {
+  return pathKind === 'shaft' && shaftLeastM && shaftMostM ? { leastM: shaftLeastM, mostM: shaftMostM } : null;
 }
 
 /** The prediction, or why there is none. */
@@ -162,7 +186,9 @@ export function latestAlignment(linkId: string, state: 'finished' | 'running'): 
 
 export async function viewLink(linkId: string): Promise<LinkView> {
   const loaded = await loadLink(linkId);
-  const [state, finished, running, tests] = await Promise.all([
+  const ends = [loaded.near.place.id, loaded.far.place.id];
+  const [others, state, finished, running, tests] = await Promise.all([
+    PlaceRow.findAll({ where: { jobId: loaded.job.id, id: { [Op.notIn]: ends } }, order: [['name', 'ASC']] }),
     stateOf(loaded),
     latestAlignment(linkId, 'finished'),
     latestAlignment(linkId, 'running'),
@@ -173,6 +199,8 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     country: loaded.job.country,
     near: loaded.near,
     far: loaded.far,
+    terrain: loaded.terrain,
+    landmarks: others.map(viewPlace),
     state,
     alignment: finished && (await summariseAlignment(finished)),
     running: running && (await summariseAlignment(running)),
@@ -189,9 +217,11 @@ export async function summariseLinks(jobId: string): Promise<LinkSummary[]> {
       return {
         id: row.id,
         name: row.name,
+        nearPlaceId: near.place.id,
+        farPlaceId: far.place.id,
         nearPlace: near.place.name,
         farPlace: far.place.name,
-        distanceM: solveGeodesic(near.place, far.place).distanceM,
+        distanceM: row.shaftMostM ?? solveGeodesic(near.place, far.place).distanceM,
         state: await stateOf(loaded),
       };
     }),
@@ -208,8 +238,8 @@ export function viewLinkRow(row: LinkRow): Link {
 }
 
 export function viewPlace(row: PlaceRow): Place {
-  const { id, name, latitudeDeg, longitudeDeg, groundHeightM, note, version } = row;
-  return { id, name, latitudeDeg, longitudeDeg, groundHeightM, note, version };
+  const { id, name, latitudeDeg, longitudeDeg, groundHeightM, kind, note, version } = row;
+  return { id, name, latitudeDeg, longitudeDeg, groundHeightM, kind, note, version };
 }
 
 export function viewRadio(row: RadioRow): Radio {

@@ -1,8 +1,9 @@
-import type { LinkPlanBody, MountBody, NewEnd, NewLinkBody, PlaceBody, RadioBody } from '@kivram/contract';
-import { channelCentresMHz, channelFits } from '@kivram/core';
+import type { LinkPlanBody, MountBody, NewEnd, NewLinkBody, RadioBody } from '@kivram/contract';
+import { channelCentresMHz, channelFits, checkShaft, ends, type End, type Model } from '@kivram/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/models';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/problem';
+import { defined, differing, lockVersion, sentence } from './changes';
 import { noteEvent } from './events';
 import { loadLink } from './links';
 
@@ -19,37 +20,16 @@ export class Plans {
       if (near.placeId === far.placeId) {
         throw new ApiProblem(422, 'Not possible', 'Both ends are at the same place. Choose two places.');
       }
-      const models = await GearModelRow.findAll({ where: { id: [body.near.modelId, body.far.modelId] }, transaction });
-      for (const { spec } of models) {
-        if (!channelFits(body, spec.lowestMHz, spec.highestMHz)) {
-          throw new ApiProblem(
-            422,
-            'Not possible',
-            `${spec.name} tunes from ${spec.lowestMHz} to ${spec.highestMHz} MHz; ${body.centreMHz} MHz, ${body.widthMHz} MHz wide, lies outside. Choose a channel from the list.`,
-          );
-        }
-        if (!spec.widthsMHz.includes(body.widthMHz)) {
-          throw new ApiProblem(
-            422,
-            'Not possible',
-            `${spec.name} has no channel width of ${body.widthMHz} MHz, only ${spec.widthsMHz.join(', ')}.`,
-          );
-        }
-        if (spec.band !== 'licensed' && !channelCentresMHz(spec.band, body.widthMHz).includes(body.centreMHz)) {
-          throw new ApiProblem(
-            422,
-            'Not possible',
-            `There is no ${body.widthMHz} MHz channel centred on ${body.centreMHz} MHz. Choose a channel from the list.`,
-          );
-        }
-      }
+      const models = await modelsOf(near, far, transaction);
+      checkGear({ ...body, nearConductedDbm: body.near.conductedDbm, farConductedDbm: body.far.conductedDbm }, models);
       const link = await LinkRow.create(
         {
           jobId,
           name: body.name,
           nearRadioId: near.id,
           farRadioId: far.id,
-          duplex: models[0]?.spec.band === 'licensed' ? 'fdd' : 'tdd',
+          duplex: models.near.band === 'licensed' ? 'fdd' : 'tdd',
+          ...shaftOf(body),
           centreMHz: body.centreMHz,
           widthMHz: body.widthMHz,
           protocol: body.protocol,
@@ -76,12 +56,15 @@ export class Plans {
 
   async change(linkId: string, { version, crewMemberId, ...changes }: LinkPlanBody): Promise<void> {
     await this.sequelize.transaction(async (transaction) => {
-      const row = await LinkRow.findByPk(linkId, { transaction, lock: true });
-      if (!row) throw notFound('link');
-      if (row.version !== version) throw changedMeanwhile('plan');
+      const row = await lockVersion(LinkRow, linkId, version, 'plan', transaction);
       const differences = differing(row.get({ plain: true }), changes);
       if (!differences.length) return;
-      await row.update(changes, { transaction });
+      row.set(defined(changes));
+      const radios = await RadioRow.findAll({ where: { id: [row.nearRadioId, row.farRadioId] }, transaction });
+      const radio = (id: string): RadioRow => radios.find((r) => r.id === id) as RadioRow;
+      checkGear(row, await modelsOf(radio(row.nearRadioId), radio(row.farRadioId), transaction));
+      if (row.pathKind === 'shaft') checkRange(row.shaftLeastM ?? NaN, row.shaftMostM ?? NaN);
+      await row.save({ transaction });
       await noteEvent(
         {
           jobId: row.jobId,
@@ -96,33 +79,9 @@ export class Plans {
     });
   }
 
-  async changePlace(placeId: string, { version, crewMemberId, ...changes }: PlaceBody): Promise<PlaceRow> {
-    return this.sequelize.transaction(async (transaction) => {
-      const row = await PlaceRow.findByPk(placeId, { transaction, lock: true });
-      if (!row) throw notFound('place');
-      if (row.version !== version) throw changedMeanwhile('place');
-      const differences = differing(row.get({ plain: true }), changes);
-      if (!differences.length) return row;
-      await row.update(changes, { transaction });
-      await noteEvent(
-        {
-          jobId: row.jobId,
-          crewMemberId,
-          kind: 'plan',
-          summary: `Moved or renamed ${row.name}: ${sentence(differences)}`,
-          detail: { differences },
-        },
-        transaction,
-      );
-      return row;
-    });
-  }
-
   async changeRadio(radioId: string, { version, crewMemberId, ...changes }: RadioBody): Promise<RadioRow> {
     return this.sequelize.transaction(async (transaction) => {
-      const row = await RadioRow.findByPk(radioId, { transaction, lock: true });
-      if (!row) throw notFound('radio');
-      if (row.version !== version) throw changedMeanwhile('radio');
+      const row = await lockVersion(RadioRow, radioId, version, 'radio', transaction);
       const differences = differing(row.get({ plain: true }), changes);
       if (!differences.length) return row;
       await row.update(changes, { transaction });
@@ -166,14 +125,6 @@ async function makeRadio(jobId: string, end: NewEnd, transaction: Transaction): 
   const model = await GearModelRow.findByPk(end.modelId, { transaction });
   if (!model)
     throw new ApiProblem(422, 'Not possible', `There is no gear model "${end.modelId}". Choose one from the list.`);
-  const { leastConductedDbm, mostConductedDbm, name } = model.spec;
-  if (end.conductedDbm < leastConductedDbm || end.conductedDbm > mostConductedDbm) {
-    throw new ApiProblem(
-      422,
-      'Not possible',
-      `${name} sends ${leastConductedDbm} to ${mostConductedDbm} dBm; ${end.conductedDbm} dBm is outside.`,
-    );
-  }
   const place = end.place
     ? await PlaceRow.create({ ...end.place, jobId }, { transaction })
     : await PlaceRow.findByPk(end.placeId, { transaction });
@@ -184,19 +135,52 @@ async function makeRadio(jobId: string, end: NewEnd, transaction: Transaction): 
   );
 }
 
-interface Difference {
-  field: string;
-  before: unknown;
-  after: unknown;
+type Models = Record<End, Model>;
+
+async function modelsOf(near: RadioRow, far: RadioRow, transaction: Transaction): Promise<Models> {
+  const spec = async ({ modelId }: RadioRow): Promise<Model> =>
+    (await GearModelRow.findByPk(modelId, { transaction, rejectOnEmpty: true })).spec;
+  return { near: await spec(near), far: await spec(far) };
 }
 
-function differing(before: object, changes: object): Difference[] {
-  const old = before as Record<string, unknown>;
-  return Object.entries(changes)
-    .filter(([field, value]) => value !== undefined && value !== old[field])
-    .map(([field, value]) => ({ field, before: old[field], after: value }));
+type AirPlan = Pick<LinkRow, 'centreMHz' | 'widthMHz' | 'nearConductedDbm' | 'farConductedDbm'>;
+
+/** Refuses powers, widths and channels that the gear has not got. */
+function checkGear(plan: AirPlan, models: Models): void {
+  const refuse = (detail: string): never => {
+    throw new ApiProblem(422, 'Not possible', detail);
+  };
+  const { centreMHz, widthMHz } = plan;
+  for (const end of ends) {
+    const { name, band, lowestMHz, highestMHz, widthsMHz, leastConductedDbm, mostConductedDbm } = models[end];
+    const conductedDbm = plan[`${end}ConductedDbm`];
+    if (conductedDbm < leastConductedDbm || conductedDbm > mostConductedDbm) {
+      refuse(`${name} sends ${leastConductedDbm} to ${mostConductedDbm} dBm; ${conductedDbm} dBm is outside.`);
+    }
+    if (!channelFits(plan, lowestMHz, highestMHz)) {
+      refuse(
+        `${name} tunes from ${lowestMHz} to ${highestMHz} MHz; ${centreMHz} MHz, ${widthMHz} MHz wide, lies outside. Choose a channel from the list.`,
+      );
+    }
+    if (!widthsMHz.includes(widthMHz)) {
+      refuse(`${name} has no channel width of ${widthMHz} MHz, only ${widthsMHz.join(', ')}.`);
+    }
+    if (band !== 'licensed' && !channelCentresMHz(band, widthMHz).includes(centreMHz)) {
+      refuse(`There is no ${widthMHz} MHz channel centred on ${centreMHz} MHz. Choose a channel from the list.`);
+    }
+  }
 }
 
-function sentence(differences: Difference[]): string {
-  return differences.map((d) => `${d.field} ${String(d.before)} to ${String(d.after)}`).join(', ');
+function shaftOf({ pathKind, shaftLeastM, shaftMostM }: NewLinkBody) {
+  if (pathKind !== 'shaft') return {};
+  checkRange(shaftLeastM ?? NaN, shaftMostM ?? NaN);
+  return { pathKind, shaftLeastM, shaftMostM };
+}
+
+function checkRange(leastM: number, mostM: number): void {
+  try {
+    checkShaft({ leastM, mostM });
+  } catch (error) {
+    throw new ApiProblem(422, 'Not possible', error instanceof Error ? error.message : String(error));
+  }
 }

@@ -1,5 +1,5 @@
-import type { AimMark, Model as Spec, ThroughputVerdict } from '@kivram/core';
-import type { AlignmentSummary, EventKind } from '@kivram/contract';
+import type { AimMark, Model as Spec, Obstacle, ObstacleKind, ThroughputVerdict } from '@kivram/core';
+import type { AlignmentSummary, EventKind, PlaceKind } from '@kivram/contract';
 import {
   DataTypes,
   Model,
@@ -44,8 +44,51 @@ export class PlaceRow extends Row<PlaceRow> {
   declare latitudeDeg: number;
   declare longitudeDeg: number;
   declare groundHeightM: number;
+  declare kind: CreationOptional<PlaceKind>;
   declare note: CreationOptional<string>;
   declare version: CreationOptional<number>;
+}
+
+export class ObstacleRow extends Row<ObstacleRow> {
+  declare id: CreationOptional<string>;
+  declare jobId: string;
+  declare name: string;
+  declare kind: ObstacleKind;
+  declare footprint: Obstacle['footprint'];
+  declare widthM: number;
+  declare heightM: number;
+  declare growthMPerYear: number;
+  declare measuredYear: number;
+  declare confidence: Obstacle['confidence'];
+  declare version: CreationOptional<number>;
+}
+
+/** A terrain grid that went through an importer; its heights lie in tiles. */
+export class TerrainFileRow extends Row<TerrainFileRow> {
+  declare id: CreationOptional<string>;
+  declare name: string;
+  declare format: string;
+  declare epsg: number;
+  declare columns: number;
+  declare rows: number;
+  declare westX: number;
+  declare northY: number;
+  declare cellX: number;
+  declare cellY: number;
+  declare cellM: number;
+  declare wholeMetres: boolean;
+  declare leastM: number;
+  declare mostM: number;
+  declare voidShare: number;
+  declare bytes: number;
+  declare sha256: string;
+  declare importedAt: CreationOptional<Date>;
+}
+
+export class TerrainTileRow extends Row<TerrainTileRow> {
+  declare fileId: string;
+  declare number: number;
+  declare cells: Buffer;
 }
 
 export class NetworkRow extends Row<NetworkRow> {
@@ -103,6 +146,8 @@ export class LinkRow extends Row<LinkRow> {
   declare needFarToNearMbps: number;
   declare nearMountedAt: CreationOptional<Date | null>;
   declare farMountedAt: CreationOptional<Date | null>;
+  declare shaftLeastM: CreationOptional<number | null>;
+  declare shaftMostM: CreationOptional<number | null>;
   declare version: CreationOptional<number>;
 }
 
@@ -246,11 +291,56 @@ export function initModels(sequelize: Sequelize): void {
       latitudeDeg: number,
       longitudeDeg: number,
       groundHeightM: number,
+      kind: { ...text, defaultValue: 'site' },
       note: { ...text, defaultValue: '' },
       version,
     }),
     { ...locked, modelName: 'PlaceRow', tableName: 'place' },
   );
+  ObstacleRow.init(
+    attributes({
+      id,
+      jobId: uuid,
+      name: text,
+      kind: text,
+      footprint: json,
+      widthM: number,
+      heightM: number,
+      growthMPerYear: { ...number, field: 'growth_m_per_year' },
+      measuredYear: whole,
+      confidence: text,
+      version,
+    }),
+    { ...locked, modelName: 'ObstacleRow', tableName: 'obstacle' },
+  );
+  TerrainFileRow.init(
+    attributes({
+      id,
+      name: text,
+      format: text,
+      epsg: whole,
+      columns: whole,
+      rows: whole,
+      westX: number,
+      northY: number,
+      cellX: number,
+      cellY: number,
+      cellM: number,
+      wholeMetres: flag,
+      leastM: number,
+      mostM: number,
+      voidShare: number,
+      bytes: { type: DataTypes.BIGINT },
+      sha256: { ...text, field: 'sha256' },
+      importedAt: { ...time, defaultValue: DataTypes.NOW },
+    }),
+    { sequelize, modelName: 'TerrainFileRow', tableName: 'terrain_file' },
+  );
+  TerrainTileRow.init(attributes({ fileId: key(uuid), number: key(whole), cells: { type: DataTypes.BLOB } }), {
+    sequelize,
+    modelName: 'TerrainTileRow',
+    tableName: 'terrain_tile',
+  });
   NetworkRow.init(
     attributes({
       id,
@@ -309,6 +399,8 @@ export function initModels(sequelize: Sequelize): void {
       needFarToNearMbps: number,
       nearMountedAt: time,
       farMountedAt: time,
+      shaftLeastM: number,
+      shaftMostM: number,
       version,
     }),
     { ...locked, modelName: 'LinkRow', tableName: 'link' },

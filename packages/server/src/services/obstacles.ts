@@ -1,0 +1,93 @@
+import type { NewObstacleBody, Obstacle, ObstacleBody } from '@kivram/contract';
+import { obstacleRules, type ObstacleKind } from '@kivram/core';
+import type { Sequelize } from 'sequelize';
+import { JobRow, ObstacleRow } from '../database/models';
+import { ApiProblem, notFound } from '../http/problem';
+import { differing, lockVersion, sentence } from './changes';
+import { noteEvent } from './events';
+
+/** What installers saw standing in the way. */
+export class Obstacles {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  async create(jobId: string, { crewMemberId, ...fields }: NewObstacleBody): Promise<ObstacleRow> {
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    checkShape(fields);
+    return this.sequelize.transaction(async (transaction) => {
+      const row = await ObstacleRow.create({ ...fields, jobId }, { transaction });
+      await noteEvent(
+        { jobId, crewMemberId, kind: 'plan', summary: `Noted ${nameOf(row)}, ${row.heightM} m high` },
+        transaction,
+      );
+      return row;
+    });
+  }
+
+  async change(id: string, { version, crewMemberId, ...fields }: ObstacleBody): Promise<ObstacleRow> {
+    checkShape(fields);
+    return this.sequelize.transaction(async (transaction) => {
+      const row = await lockVersion(ObstacleRow, id, version, 'obstacle', transaction);
+      const differences = differing(row.get({ plain: true }), fields);
+      if (!differences.length) return row;
+      await row.update(fields, { transaction });
+      await noteEvent(
+        {
+          jobId: row.jobId,
+          crewMemberId,
+          kind: 'plan',
+          summary: `Changed ${nameOf(row)}: ${sentence(differences)}`,
+          detail: { differences },
+        },
+        transaction,
+      );
+      return row;
+    });
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.sequelize.transaction(async (transaction) => {
+      const row = await ObstacleRow.findByPk(id, { transaction, lock: true });
+      if (!row) throw notFound('obstacle');
+      await row.destroy({ transaction });
+      await noteEvent(
+        { jobId: row.jobId, crewMemberId: null, kind: 'plan', summary: `Removed ${nameOf(row)}` },
+        transaction,
+      );
+    });
+  }
+}
+
+export async function obstaclesOf(jobId: string): Promise<Obstacle[]> {
+  const rows = await ObstacleRow.findAll({
+    where: { jobId },
+    order: [
+      ['name', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
+  return rows.map(viewObstacle);
+}
+
+export function viewObstacle(row: ObstacleRow): Obstacle {
+  const { jobId, ...view } = row.get({ plain: true });
+  void jobId;
+  return view;
+}
+
+/** Only water has no footprint, and everything else has a height and a width. */
+function checkShape({ kind, footprint, widthM, heightM }: Omit<NewObstacleBody, 'crewMemberId'>): void {
+  const refuse = (detail: string): never => {
+    throw new ApiProblem(422, 'Not possible', detail);
+  };
+  if (kind === 'water') {
+    if (footprint.length) refuse('Water lies wherever the ground is lower than its level; it takes no position.');
+    return;
+  }
+  if (!footprint.length) refuse('Say where it stands: put it on the map or at a distance on the profile.');
+  if (!(widthM > 0)) refuse(`A width of ${widthM} m hides nothing: measure how wide it is.`);
+  if (!(heightM > 0)) refuse(`A height of ${heightM} m hides nothing: measure how high it stands above the ground.`);
+}
+
+function nameOf({ name, kind }: { name: string; kind: ObstacleKind }): string {
+  return name || obstacleRules[kind].words;
+}
