@@ -32,6 +32,7 @@ import type {
   JobView,
   LinkView,
   PlacesImport,
+  ServerSettings,
   TerrainFile,
   ThroughputTest,
   TimelineView,
@@ -99,6 +100,7 @@ export const routes = {
   ),
   changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
   removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle'),
+  getSettings: route<ServerSettings>()('get', '/api/settings', 'What this server was started with'),
   listTerrain: route<TerrainFile[]>()('get', '/api/terrain', 'Terrain grids on this computer, finest first'),
   removeTerrain: route<{ removed: true }>()('delete', '/api/terrain/:fileId', 'Removes a terrain grid'),
   terrainProfile: route<TerrainProfile>()(

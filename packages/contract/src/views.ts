@@ -30,6 +30,11 @@ export interface LinkEnd {
   otherStations: number;
 }
 
+/** The ground of a link, with the job's obstacles as they are stored. */
+export interface LinkTerrain extends PathTerrain {
+  obstacles: Obstacle[];
+}
+
 /** A link with everything needed to compute on it. */
 export interface LinkView {
   link: Link;
@@ -37,7 +42,7 @@ export interface LinkView {
   near: LinkEnd;
   far: LinkEnd;
   /** the ground between the ends and what stands on it; null in a shaft */
-  terrain: PathTerrain | null;
+  terrain: LinkTerrain | null;
   /** other places of the job, to aim by */
   landmarks: Place[];
   state: LinkState;
@@ -174,4 +179,9 @@ export interface PlacesImport {
   places: Place[];
   /** what was left out or changed, each with the reason */
   notes: string[];
+}
+
+export interface ServerSettings {
+  /** address of map tiles from a server of the user's choice, with {z}, {x} and {y}; none by default */
+  tileUrl: string | null;
 }

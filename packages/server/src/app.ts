@@ -1,3 +1,4 @@
+import { routes, type ServerSettings } from '@kivram/contract';
 import { openApiDocument } from '@kivram/contract/openapi';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
@@ -20,8 +21,16 @@ export interface AppParts {
   sessions: AimSessions;
 }
 
-/** Puts the application together. `webRoot` is the built interface; without it only the API answers. */
-export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): AppParts {
+/**
+ * Puts the application together. `webRoot` is the built interface; without it only the API answers. `tileUrl` lets the map show tiles of another
+ * server, which is then the only one the page may reach.
+ */
+export function createApp(
+  sequelize: Sequelize,
+  log: Logger,
+  webRoot?: string,
+  tileUrl: string | null = null,
+): AppParts {
   const app = express();
   const worlds = new StandinWorlds();
   const sessions = new AimSessions(sequelize, worlds, log);
@@ -42,7 +51,7 @@ export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): 
           'worker-src': ["'self'"],
           'style-src': ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
           'font-src': ["'self'"],
-          'img-src': ["'self'", 'data:'],
+          'img-src': ["'self'", 'data:', ...(tileUrl ? [new URL(tileUrl.replace(/[{}]/g, '')).origin] : [])],
           'connect-src': ["'self'"],
           'manifest-src': ["'self'"],
           'form-action': ["'self'"],
@@ -59,6 +68,7 @@ export function createApp(sequelize: Sequelize, log: Logger, webRoot?: string): 
     next();
   });
 
+  app.get(routes.getSettings.path, (_request, response) => void response.json({ tileUrl } satisfies ServerSettings));
   app.get('/api/health', (_request, response) => void response.json({ ready: true }));
   app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
   app.use(

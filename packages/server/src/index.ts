@@ -7,7 +7,7 @@ import { loadDemo, loadGear } from './demo/load';
 import { createLog } from './log';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one) and KIVRAM_WEB from the environment, listens on loopback
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB and KIVRAM_TILES from the environment, listens on loopback
  * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -19,7 +19,7 @@ async function main(): Promise<void> {
   await loadGear();
   await loadDemo(sequelize);
 
-  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB);
+  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB, process.env.KIVRAM_TILES ?? null);
   await sessions.resume();
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {

@@ -12,13 +12,13 @@ afterAll(() => server.close());
 const newLink = (crewMemberId: string, changes: object = {}) => ({
   name: 'Lamp house',
   near: {
-    place: { name: 'Mole head', latitudeDeg: 33.4, longitudeDeg: -37.83, groundHeightM: 3 },
+    place: { name: 'Mole head', latitudeDeg: 33.415, longitudeDeg: -37.832, groundHeightM: 3 },
     modelId: 'brinmoor-pane-16',
     mountHeightM: 6,
     conductedDbm: 10,
   },
   far: {
-    place: { name: 'Lamp house', latitudeDeg: 33.405, longitudeDeg: -37.82, groundHeightM: 8 },
+    place: { name: 'Lamp house', latitudeDeg: 33.418, longitudeDeg: -37.822, groundHeightM: 8 },
     modelId: 'brinmoor-pane-16',
     mountHeightM: 5,
     conductedDbm: 10,

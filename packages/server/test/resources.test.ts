@@ -139,7 +139,7 @@ describe('the database', () => {
     await migrate(server.sequelize);
     expect(await loadDemo(server.sequelize)).toBe(false);
     const rows = await server.sequelize.query(`SELECT name FROM migration`, { type: QueryTypes.SELECT });
-    expect(rows).toEqual([{ name: '0001-first' }]);
+    expect(rows).toEqual([{ name: '0001-first' }, { name: '0002-terrain' }]);
   });
 
   it('has one partition of readings a month, made when needed', async () => {

@@ -19,14 +19,22 @@ export const useTimeline = (linkId: string) =>
 export const useAlignments = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'alignments'], queryFn: () => call(routes.listAlignments, { linkId }) });
 
+export const useTerrain = () => useQuery({ queryKey: ['terrain'], queryFn: () => call(routes.listTerrain) });
+
+export const useServerSettings = () =>
+  useQuery({ queryKey: ['settings'], queryFn: () => call(routes.getSettings), staleTime: Infinity });
+
+/** Reads everything shown again. */
+export function useRefresh(): () => Promise<void> {
+  const queries = useQueryClient();
+  return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
+}
+
 /** A change on the server; afterwards everything shown is read again. */
 export function useChange<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string>,
 ): UseMutationResult<Response, Error, unknown> {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (body: unknown) => call(route, params, body),
-    onSuccess: () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' }),
-  });
+  const refresh = useRefresh();
+  return useMutation({ mutationFn: (body: unknown) => call(route, params, body), onSuccess: refresh });
 }

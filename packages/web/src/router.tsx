@@ -5,6 +5,7 @@ import { JobScreen } from './job/JobScreen';
 import { JobsScreen } from './job/JobsScreen';
 import { NewLinkScreen } from './job/NewLinkScreen';
 import { LinkLayout } from './link/LinkLayout';
+import { MapScreen } from './map/MapScreen';
 import { MountScreen } from './mount/MountScreen';
 import { PathScreen } from './path/PathScreen';
 import { ProveScreen } from './prove/ProveScreen';
@@ -20,6 +21,7 @@ export const router = createBrowserRouter([
       { path: 'jobs', element: <JobsScreen /> },
       { path: 'jobs/:jobId', element: <JobScreen /> },
       { path: 'jobs/:jobId/new-link', element: <NewLinkScreen /> },
+      { path: 'jobs/:jobId/map', element: <MapScreen /> },
       {
         path: 'links/:linkId',
         element: <LinkLayout />,

@@ -34,3 +34,15 @@ export function mercatorScale(latitudeDeg: number): { east: number; north: numbe
     north: (meridionalM * Math.cos(latitude)) / radiusM,
   };
 }
+
+/** Index of the cell of a Mercator window in which a position lies; null outside. */
+export function cellAround(
+  window: { west: number; north: number; cell: number; columns: number; rows: number },
+  position: Position,
+): number | null {
+  const { x, y } = toMercator(position);
+  const column = Math.round((x - window.west) / window.cell);
+  const row = Math.round((window.north - y) / window.cell);
+  if (column < 0 || row < 0 || column >= window.columns || row >= window.rows) return null;
+  return row * window.columns + column;
+}

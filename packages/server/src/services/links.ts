@@ -10,12 +10,21 @@ import {
   type LinkPlan,
   type LinkPrediction,
   type PairingEnd,
-  type PathTerrain,
   type Shaft,
   type Sheet,
   type Step,
 } from '@kivram/core';
-import type { Link, LinkEnd, LinkState, LinkSummary, LinkView, Place, Radio, ThroughputTest } from '@kivram/contract';
+import type {
+  Link,
+  LinkEnd,
+  LinkState,
+  LinkSummary,
+  LinkTerrain,
+  LinkView,
+  Place,
+  Radio,
+  ThroughputTest,
+} from '@kivram/contract';
 import { Op } from 'sequelize';
 import {
   AlignmentRow,
@@ -39,7 +48,7 @@ export interface LoadedLink {
   job: JobRow;
   near: LinkEnd;
   far: LinkEnd;
-  terrain: PathTerrain | null;
+  terrain: LinkTerrain | null;
 }
 
 export async function loadLink(linkId: string): Promise<LoadedLink> {
@@ -60,7 +69,7 @@ export async function loadLink(linkId: string): Promise<LoadedLink> {
 }
 
 /** The ground between two places with what stands on it this year; null where no terrain is known. */
-async function terrainOf(jobId: string, near: Place, far: Place): Promise<PathTerrain | null> {
+async function terrainOf(jobId: string, near: Place, far: Place): Promise<LinkTerrain | null> {
   const profile = await terrainShelf.profile(near, far);
   if (profile.groundM.every((h) => h === null)) return null;
   return { profile, obstacles: await obstaclesOf(jobId), year: new Date().getFullYear() };

@@ -14,7 +14,10 @@ export function JobScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
   const navigate = useNavigate();
-  useKeys({ n: () => void navigate(`/jobs/${jobId}/new-link`) });
+  useKeys({
+    n: () => void navigate(`/jobs/${jobId}/new-link`),
+    m: () => void navigate(`/jobs/${jobId}/map`),
+  });
   if (job.error && !job.data) return <Problem error={job.error} />;
   if (!job.data) return <p className="soft">Reading the job</p>;
   const { links } = job.data;
@@ -32,6 +35,9 @@ export function JobScreen() {
         <h2 className="row">
           Links
           <span style={{ flex: 1 }} />
+          <Button component={Link} to={`/jobs/${jobId}/map`} size="sm" variant="default">
+            Map
+          </Button>
           <Button component={Link} to={`/jobs/${jobId}/new-link`} size="sm">
             Plan a new link
           </Button>

@@ -62,6 +62,11 @@ export function planOf(view: LinkView): LinkPlan {
     widthMHz: link.widthMHz,
     protocol: link.protocol,
     country: view.country,
+    terrain: view.terrain,
+    shaft:
+      link.pathKind === 'shaft' && link.shaftLeastM && link.shaftMostM
+        ? { leastM: link.shaftLeastM, mostM: link.shaftMostM }
+        : null,
   };
 }
 

@@ -1,123 +1,227 @@
-import { routes, type LinkEnd } from '@kivram/contract';
-import { earthBulgeM, formatDms, metresFrom, type EndPrediction } from '@kivram/core';
-import { NumberInput } from '@mantine/core';
-import { useState } from 'react';
-import { useLinkContext } from '../link/LinkLayout';
-import { Facing } from '../parts/Facing';
-import { Figure, Height, Length, typeset } from '../parts/Figure';
+import { routes, type LinkView, type Place } from '@kivram/contract';
+import { judgePath, standardK, subRefractiveK, type End, type HeightPair, type LinkPrediction } from '@kivram/core';
+import { Button, SegmentedControl, Select } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { planOf, predict, useLinkContext } from '../link/LinkLayout';
+import { Figure, Height, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
+import { StateMark } from '../parts/StateMark';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
-import { PlaceEditor } from './PlaceEditor';
-import { SideView } from './SideView';
+import { HeightsChoice } from './HeightsChoice';
+import { ObstacleList } from './ObstacleList';
+import './path.css';
+import { Pointing } from './Pointing';
+import { PointReadout, ProfileView } from './ProfileView';
+import { ShaftView } from './ShaftView';
 
-/** The geometry of a link: where, how far, which way, how high. */
+/** Whether the two ends see each other in radio's sense, what is in the way, how high to mount, and where to point. */
 export function PathScreen() {
   const { view, prediction } = useLinkContext();
   const state = view.state.steps.find((s) => s.step === 'path');
-  const { near, far } = view;
-  const both = (of: (end: LinkEnd) => React.ReactNode) => ({ near: of(near), far: of(far) });
-  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
-    near: prediction && of(prediction.near),
-    far: prediction && of(prediction.far),
-  });
+  if (!prediction) {
+    return (
+      <>
+        <Problem error={new Error(state?.because)} />
+        <p>
+          Put the ends right on the <Link to={`/jobs/${view.link.jobId}/map`}>map</Link>.
+        </p>
+      </>
+    );
+  }
   return (
     <>
-      {!prediction && <Problem error={new Error(state?.because)} />}
-      {prediction && (
-        <>
-          <SideView prediction={prediction} near={near} far={far} />
-          <div className="row" style={{ margin: '8px 0 16px', justifyContent: 'center', columnGap: 28 }}>
-            <span>
-              <span className="soft">along the ground</span> <Length metres={prediction.distanceM} />
-            </span>
-            <span>
-              <span className="soft">antenna to antenna</span> <Length metres={prediction.slantRangeM} />
-            </span>
-            <span>
-              <span className="soft">keep clear at the middle, 60 % of the first Fresnel zone</span>{' '}
-              <Height metres={0.6 * prediction.fresnelMidRadiusM} />
-            </span>
-            <span>
-              <span className="soft">bulge of the Earth there</span>{' '}
-              <Height metres={earthBulgeM(prediction.distanceM / 2, prediction.distanceM / 2)} />
-            </span>
-          </div>
-        </>
+      {prediction.ride ? (
+        <ShaftView view={view} prediction={prediction} />
+      ) : (
+        <Ground view={view} prediction={prediction} />
       )}
-      <Facing
-        near={`Near: ${near.place.name}`}
-        far={`Far: ${far.place.name}`}
-        rows={[
-          {
-            key: 'bearing',
-            name: 'Bearing, true north',
-            ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={2} />),
-          },
-          {
-            key: 'tilt',
-            name: 'Tilt, up is +',
-            ...each((e) => <Figure value={e.tiltDeg} unit="°" digits={2} signed />),
-          },
-          {
-            key: 'latitude',
-            name: 'Latitude',
-            ...both((e) => (
-              <span className="figure">
-                {typeset(e.place.latitudeDeg, 6)}°{' '}
-                <span className="soft">{formatDms(e.place.latitudeDeg, 'latitude')}</span>
-              </span>
-            )),
-          },
-          {
-            key: 'longitude',
-            name: 'Longitude',
-            ...both((e) => (
-              <span className="figure">
-                {typeset(e.place.longitudeDeg, 6)}°{' '}
-                <span className="soft">{formatDms(e.place.longitudeDeg, 'longitude')}</span>
-              </span>
-            )),
-          },
-          { key: 'ground', name: 'Ground above sea', ...both((e) => <Height metres={e.place.groundHeightM} />) },
-          { key: 'correct', name: 'Position', ...both((e) => <PlaceEditor place={e.place} />) },
-          { key: 'mount', name: 'Mounted above ground', ...both((e) => <MountHeight end={e} key={e.radio.version} />) },
-          { key: 'antenna', name: 'Antenna above sea', ...each((e) => <Height metres={e.antennaHeightAslM} />) },
-        ]}
+      <Pointing view={view} prediction={prediction} />
+    </>
+  );
+}
+
+interface Draft {
+  heights: Partial<Record<End, number>>;
+  k: number;
+  year: number;
+}
+
+/** The path over the ground, recomputed while heights are dragged. */
+function Ground({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+  const { units } = useSettings();
+  const thisYear = view.terrain?.year ?? new Date().getFullYear();
+  const [draft, setDraft] = useState<Draft>({ heights: {}, k: standardK, year: thisYear });
+  const [swapped, setSwapped] = useState(false);
+  const [pointerM, setPointerM] = useState<number | null>(null);
+  const [lastPointedM, setLastPointedM] = useState<number | null>(null);
+
+  const tried = useMemo(() => {
+    const plan = planOf(view);
+    const end = (side: End) => ({ ...plan[side], mountHeightM: draft.heights[side] ?? plan[side].mountHeightM });
+    const terrain = plan.terrain && { ...plan.terrain, k: draft.k, year: draft.year };
+    return predict({ ...plan, near: end('near'), far: end('far'), terrain });
+  }, [view, draft]);
+  const analysis = tried?.path;
+  if (!analysis) return <NoTerrain view={view} prediction={prediction} />;
+
+  const place = (end: End) => ({
+    name: view[end].place.name,
+    groundM: view[end].place.groundHeightM,
+    mountM: draft.heights[end] ?? view[end].radio.mountHeightM,
+  });
+  const verdict = judgePath(analysis, units);
+  const lossDb = analysis.diffractionDb + analysis.vegetationDb;
+  const point = (distanceM: number | null): void => {
+    setPointerM(distanceM);
+    if (distanceM !== null) setLastPointedM(distanceM);
+  };
+  const setHeights = (heights: Partial<Record<End, number>>): void => setDraft({ ...draft, heights });
+  return (
+    <>
+      <p className="path-verdict" role="status">
+        <StateMark state={verdict.state} because={verdict.headline} />
+      </p>
+      <ul className="path-notes">
+        {verdict.notes.map((note) => (
+          <li key={note}>{note}</li>
+        ))}
+      </ul>
+      <ProfileView
+        analysis={analysis}
+        near={place('near')}
+        far={place('far')}
+        swapped={swapped}
+        pointerM={pointerM}
+        onPoint={point}
+        onDrag={(end, mountM) => setHeights({ ...draft.heights, [end]: mountM })}
+        label={`Side view from ${view.near.place.name} to ${view.far.place.name}. ${verdict.headline}. Arrow keys move the pointer.`}
       />
-      <p className="note">
-        Bearings and distance along the WGS84 geodesic; tilt over an Earth of 4/3 its radius. Terrain, trees and
-        buildings are not looked at yet: walk the path, or look along it from both ends.
+      <PointReadout analysis={analysis} pointerM={pointerM} />
+      <HeightDraft view={view} heights={draft.heights} onBack={() => setHeights({})} />
+      <div className="path-bar">
+        <SegmentedControl
+          aria-label="How the air bends rays"
+          value={String(draft.k)}
+          onChange={(k) => setDraft({ ...draft, k: Number(k) })}
+          data={[
+            { value: String(standardK), label: 'usual air, k 4/3' },
+            { value: '1', label: 'k 1' },
+            { value: String(subRefractiveK), label: 'little bending, k 2/3' },
+          ]}
+        />
+        <Select
+          aria-label="Trees as they will be in"
+          w={190}
+          allowDeselect={false}
+          value={String(draft.year)}
+          onChange={(year) => year && setDraft({ ...draft, year: Number(year) })}
+          data={[0, 1, 2, 3, 5, 8, 10, 15, 20].map((n) => ({
+            value: String(thisYear + n),
+            label: `trees of ${thisYear + n}`,
+          }))}
+        />
+        <Button size="sm" variant="default" onClick={() => setSwapped(!swapped)}>
+          {swapped ? 'Near end on the left' : 'See it from the other side'}
+        </Button>
+        <span style={{ flex: 1 }} />
+        <span>
+          <span className="soft">along the ground</span> <Length metres={prediction.distanceM} />
+        </span>
+        <span>
+          <span className="soft">lost to ground and trees</span> <Figure value={-lossDb} unit="dB" signed />
+        </span>
+        <span>
+          <span className="soft">level</span> <Figure value={tried.near.rslDbm} unit="dBm" />{' '}
+          <span className="soft">and</span> <Figure value={tried.far.rslDbm} unit="dBm" />
+        </span>
+      </div>
+      <ObstacleList
+        jobId={view.link.jobId}
+        obstacles={view.terrain?.obstacles ?? []}
+        near={view.near.place}
+        far={view.far.place}
+        azimuthDeg={prediction.near.azimuthDeg}
+        analysis={analysis}
+        atM={lastPointedM ?? analysis.worst.distanceM}
+      />
+      <HeightsChoice
+        analysis={analysis}
+        near={place('near')}
+        far={place('far')}
+        onChoose={({ nearM, farM }: HeightPair) => setHeights({ near: nearM, far: farM })}
+      />
+      <GroundDoubt view={view} />
+    </>
+  );
+}
+
+/** Heights that were tried and not kept yet. */
+function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Draft['heights']; onBack(): void }) {
+  const { crewMemberId } = useSettings();
+  const near = useChange(routes.changeRadio, { radioId: view.near.radio.id });
+  const far = useChange(routes.changeRadio, { radioId: view.far.radio.id });
+  const changed = (['near', 'far'] as const).filter(
+    (end) => heights[end] !== undefined && Math.abs((heights[end] ?? 0) - view[end].radio.mountHeightM) > 0.005,
+  );
+  if (!changed.length) return null;
+  const keep = async (): Promise<void> => {
+    for (const end of changed) {
+      const change = end === 'near' ? near : far;
+      await change.mutateAsync({ version: view[end].radio.version, crewMemberId, mountHeightM: heights[end] });
+    }
+    onBack();
+  };
+  return (
+    <div className="path-draft">
+      {changed.map((end) => (
+        <span key={end}>
+          <strong className={end}>{view[end].place.name}</strong> <Height metres={heights[end] ?? 0} />{' '}
+          <span className="soft">
+            instead of <Height metres={view[end].radio.mountHeightM} />
+          </span>
+        </span>
+      ))}
+      <Button size="sm" loading={near.isPending || far.isPending} onClick={() => void keep().catch(() => undefined)}>
+        Keep
+      </Button>
+      <Button size="sm" variant="default" onClick={onBack}>
+        Back
+      </Button>
+      <Problem error={near.error ?? far.error} />
+    </div>
+  );
+}
+
+function NoTerrain({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+  return (
+    <>
+      <p className="path-verdict">
+        <StateMark state="thin" because="no terrain is known between these places" />
+      </p>
+      <p>
+        Levels are those of free space over <Length metres={prediction.distanceM} />. Look along the path from both
+        ends, or import terrain on the <Link to={`/jobs/${view.link.jobId}/map`}>map</Link>. 60 % of the zone in the
+        middle is <Height metres={0.6 * prediction.fresnelMidRadiusM} />.
       </p>
     </>
   );
 }
 
-/** Editable in place: everything recomputes when it is left. */
-function MountHeight({ end }: { end: LinkEnd }) {
-  const { units, crewMemberId } = useSettings();
-  const factor = units === 'metric' ? 1 : metresFrom('imperial', 1);
-  const [value, setValue] = useState<number | string>(Number((end.radio.mountHeightM / factor).toFixed(2)));
-  const change = useChange(routes.changeRadio, { radioId: end.radio.id });
-  const save = (): void => {
-    const mountHeightM = metresFrom(units, Number(value));
-    if (value === '' || Math.abs(mountHeightM - end.radio.mountHeightM) < 0.005) return;
-    change.mutate({ version: end.radio.version, crewMemberId, mountHeightM });
-  };
-  return (
-    <>
-      <NumberInput
-        aria-label={`Mounted above ground at ${end.place.name}`}
-        value={value}
-        onChange={setValue}
-        onBlur={save}
-        onKeyDown={(event) => event.key === 'Enter' && save()}
-        suffix={units === 'metric' ? ' m' : ' ft'}
-        min={0}
-        w={130}
-        size="sm"
-      />
-      <Problem error={change.error} />
-    </>
-  );
+/** Where the ground that was typed in and the terrain disagree, one of them is wrong. */
+function GroundDoubt({ view }: { view: LinkView }) {
+  const ground = view.terrain?.profile.groundM;
+  const doubts = (
+    [
+      [view.near.place, ground?.[0]],
+      [view.far.place, ground?.at(-1)],
+    ] as [Place, number | null | undefined][]
+  ).filter(([place, terrainM]) => typeof terrainM === 'number' && Math.abs(terrainM - place.groundHeightM) > 3);
+  return doubts.map(([place, terrainM]) => (
+    <p key={place.id} className="caution">
+      {place.name} is noted at <Height metres={place.groundHeightM} />, the terrain says{' '}
+      <Height metres={terrainM ?? 0} />. If the position is right, the noted height should be measured again.
+    </p>
+  ));
 }

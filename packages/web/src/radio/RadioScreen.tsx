@@ -18,7 +18,7 @@ import { useChange } from '../queries';
 import { useSettings } from '../settings';
 import './radio.css';
 
-type Draft = Required<Omit<LinkPlanBody, 'version' | 'crewMemberId'>>;
+type Draft = Required<Omit<LinkPlanBody, 'version' | 'crewMemberId' | 'shaftLeastM' | 'shaftMostM'>>;
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {

@@ -33,6 +33,8 @@ const keyList: [string, string][] = [
   ['1 to 7', 'the steps of a link: path, radio, bench, mount, aim, prove, record'],
   ['j', 'the job'],
   ['n', 'plan a new link (on the job)'],
+  ['m', 'the map (on the job)'],
+  ['a, o, z', 'map: add a place, note something in the way, undo a move; Esc gives up'],
   ['p, s, t', 'bench: propose settings, save them, let the stand-in pair try'],
   ['← →', 'aim: tap a notch, or say which way you turn'],
   ['space', 'aim: I stand still'],

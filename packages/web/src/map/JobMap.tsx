@@ -1,0 +1,240 @@
+import type { JobView, Obstacle, Place } from '@kivram/contract';
+import { formatDms, obstacleRules, worstState, type Position } from '@kivram/core';
+import { useComputedColorScheme } from '@mantine/core';
+import L from 'leaflet';
+import 'leaflet/dist/leaflet.css';
+import { useEffect, useMemo, useRef, useState, type RefObject } from 'react';
+import {
+  Circle,
+  ImageOverlay,
+  MapContainer,
+  Marker,
+  Polyline,
+  ScaleControl,
+  TileLayer,
+  Tooltip,
+  useMap,
+  useMapEvents,
+} from 'react-leaflet';
+import { Height } from '../parts/Figure';
+import { StateShape, stateWord } from '../parts/StateMark';
+import { useSettings } from '../settings';
+import './map.css';
+import { ReliefLayer } from './reliefLayer';
+
+export interface Overlay {
+  url: string;
+  bounds: L.LatLngBoundsLiteral;
+}
+
+interface Props {
+  job: JobView;
+  chosenId: string | null;
+  /** corners of an obstacle that is being put down */
+  corners: Position[];
+  overlay: Overlay | null;
+  tileUrl: string | null;
+  /** changes when terrain was imported or removed */
+  terrainKey: string;
+  hint: string | null;
+  onChoose(placeId: string): void;
+  onMove(place: Place, to: Position): void;
+  onClick(at: Position): void;
+}
+
+const latLng = (p: Position): L.LatLngTuple => [p.latitudeDeg, p.longitudeDeg];
+
+/** The job on its terrain: places that can be moved, links from near to far with their state, what stands in the way. */
+export function JobMap({
+  job,
+  chosenId,
+  corners,
+  overlay,
+  tileUrl,
+  terrainKey,
+  hint,
+  onChoose,
+  onMove,
+  onClick,
+}: Props) {
+  const { units } = useSettings();
+  const night = useComputedColorScheme('light') === 'dark';
+  const relief = useRef<ReliefLayer | null>(null);
+  const [bounds] = useState(() => {
+    const box = L.latLngBounds(job.places.map(latLng));
+    return box.isValid() ? box.pad(0.15) : L.latLngBounds([-60, -170], [75, 170]);
+  });
+  const byId = useMemo(() => new Map(job.places.map((p) => [p.id, p])), [job.places]);
+  return (
+    <div
+      className="map-frame"
+      role="application"
+      aria-label="Map. Arrow keys move it, plus and minus zoom. The list beside it holds the same places."
+    >
+      <MapContainer bounds={bounds} attributionControl={false} zoomSnap={0.5} maxZoom={19}>
+        {tileUrl ? (
+          <TileLayer url={tileUrl} />
+        ) : (
+          <ReliefTiles key={`${terrainKey} ${night}`} night={night} reliefRef={relief} />
+        )}
+        <ScaleControl metric={units === 'metric'} imperial={units === 'imperial'} />
+        <Clicks onClick={onClick} />
+        {overlay && <ImageOverlay url={overlay.url} bounds={overlay.bounds} opacity={0.62} />}
+        {job.links.map((link) => {
+          const near = byId.get(link.nearPlaceId);
+          const far = byId.get(link.farPlaceId);
+          if (!near || !far) return null;
+          const middle: L.LatLngTuple = [
+            (near.latitudeDeg + far.latitudeDeg) / 2,
+            (near.longitudeDeg + far.longitudeDeg) / 2,
+          ];
+          const state = worstState(link.state.steps);
+          return (
+            <div key={link.id}>
+              <Polyline
+                positions={[latLng(near), middle]}
+                pathOptions={{ className: 'map-link-near', color: 'var(--near)', weight: 4 }}
+              />
+              <Polyline positions={[middle, latLng(far)]} pathOptions={{ color: 'var(--far)', weight: 4 }}>
+                <Tooltip sticky>
+                  {link.name}: {stateWord(state)}
+                </Tooltip>
+              </Polyline>
+              <Marker position={middle} icon={noIcon} interactive={false} keyboard={false}>
+                <Tooltip permanent direction="center" className="map-state">
+                  <StateShape state={state} size={14} /> {stateWord(state)}
+                </Tooltip>
+              </Marker>
+            </div>
+          );
+        })}
+        {job.obstacles.map((obstacle) => (
+          <Footprint key={obstacle.id} obstacle={obstacle} />
+        ))}
+        {corners.length > 0 && (
+          <Polyline positions={corners.map(latLng)} pathOptions={{ color: 'var(--thin)', weight: 6 }} />
+        )}
+        {corners.map((corner, i) => (
+          <Circle key={i} center={latLng(corner)} radius={6} pathOptions={{ color: 'var(--thin)' }} />
+        ))}
+        {job.places.map((place) => (
+          <Marker
+            key={`${place.id} ${place.version} ${place.id === chosenId}`}
+            position={latLng(place)}
+            icon={iconOf(place, place.id === chosenId)}
+            draggable
+            title={place.name}
+            alt={`${place.name}, ${place.kind}`}
+            eventHandlers={{
+              click: () => onChoose(place.id),
+              keypress: (event) => event.originalEvent.key === 'Enter' && onChoose(place.id),
+              dragend: (event) => {
+                const at = (event.target as L.Marker).getLatLng();
+                onMove(place, { latitudeDeg: at.lat, longitudeDeg: at.lng });
+              },
+            }}
+          >
+            <Tooltip permanent direction="right" offset={[10, 0]} className="map-name">
+              {place.name}
+            </Tooltip>
+          </Marker>
+        ))}
+        <Pointer relief={relief} />
+      </MapContainer>
+      <svg className="map-north" width="26" height="40" viewBox="0 0 26 40" role="img" aria-label="North is up">
+        <path d="M13 38V6M13 2l-6 12h12z" stroke="var(--ink)" strokeWidth="2" fill="var(--ink)" />
+        <text
+          x="13"
+          y="36"
+          fontSize="13"
+          fontWeight="600"
+          textAnchor="middle"
+          fill="var(--ink)"
+          stroke="var(--paper)"
+          strokeWidth="3"
+          paintOrder="stroke"
+        >
+          N
+        </text>
+      </svg>
+      {hint && (
+        <div className="map-hint" role="status">
+          {hint}
+        </div>
+      )}
+    </div>
+  );
+}
+
+const noIcon = L.divIcon({ className: '', iconSize: [0, 0] });
+
+function iconOf(place: Place, chosen: boolean): L.DivIcon {
+  const site = place.kind === 'site';
+  return L.divIcon({
+    className: `${site ? 'map-site' : 'map-landmark'}${chosen ? ' map-chosen' : ''}`,
+    iconSize: site ? [20, 20] : [14, 14],
+  });
+}
+
+function ReliefTiles({ night, reliefRef }: { night: boolean; reliefRef: RefObject<ReliefLayer | null> }) {
+  const map = useMap();
+  useEffect(() => {
+    const made = new ReliefLayer({ night, maxZoom: 19 });
+    reliefRef.current = made;
+    made.addTo(map);
+    return () => {
+      made.remove();
+      reliefRef.current = null;
+    };
+  }, [map, night, reliefRef]);
+  return null;
+}
+
+function Clicks({ onClick }: Pick<Props, 'onClick'>) {
+  useMapEvents({ click: ({ latlng }) => onClick({ latitudeDeg: latlng.lat, longitudeDeg: latlng.lng }) });
+  return null;
+}
+
+/** Coordinates and ground under the pointer. */
+function Pointer({ relief }: { relief: RefObject<ReliefLayer | null> }) {
+  const [at, setAt] = useState<{ latLng: L.LatLng; heightM: number | null } | null>(null);
+  const map = useMapEvents({
+    mousemove: ({ latlng }) => setAt({ latLng: latlng, heightM: relief.current?.heightAt(map, latlng) ?? null }),
+    mouseout: () => setAt(null),
+  });
+  if (!at) return null;
+  return (
+    <div className="map-pointer figure">
+      {formatDms(at.latLng.lat, 'latitude')} {formatDms(at.latLng.lng, 'longitude')}{' '}
+      {at.heightM !== null && <Height metres={at.heightM} />}
+    </div>
+  );
+}
+
+function Footprint({ obstacle }: { obstacle: Obstacle }) {
+  const [first] = obstacle.footprint;
+  if (!first) return null;
+  const words = obstacle.name || obstacleRules[obstacle.kind].words;
+  const style = {
+    color: obstacle.kind === 'trees' ? 'var(--holds)' : 'var(--ink)',
+    weight: 2,
+    dashArray: obstacle.kind === 'vehicle' ? '4 3' : undefined,
+  };
+  const tip = (
+    <Tooltip sticky>
+      {words}, <Height metres={obstacle.heightM} />
+    </Tooltip>
+  );
+  if (obstacle.footprint.length === 1) {
+    return (
+      <Circle center={latLng(first)} radius={obstacle.widthM / 2} pathOptions={style}>
+        {tip}
+      </Circle>
+    );
+  }
+  return (
+    <Polyline positions={obstacle.footprint.map(latLng)} pathOptions={{ ...style, weight: 6 }}>
+      {tip}
+    </Polyline>
+  );
+}

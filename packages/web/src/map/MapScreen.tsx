@@ -1,0 +1,186 @@
+import { routes, type JobView, type Place } from '@kivram/contract';
+import { solveGeodesic, type Position } from '@kivram/core';
+import { Button, Modal } from '@mantine/core';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { call } from '../api';
+import { Length } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useKeys } from '../parts/useKeys';
+import { newObstacle, ObstacleForm } from '../path/ObstacleForm';
+import { useJob, useRefresh, useServerSettings, useTerrain } from '../queries';
+import { useSettings } from '../settings';
+import { AreaPanel } from './AreaPanel';
+import { FilesPanel } from './FilesPanel';
+import { JobMap, type Overlay } from './JobMap';
+import { PlaceForm, PlaceList } from './PlacePanel';
+import { TerrainPanel } from './TerrainPanel';
+
+/** What the next click on the map does. */
+type Mode = 'look' | 'place' | 'obstacle';
+
+interface Move {
+  placeId: string;
+  name: string;
+  from: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>;
+  byM: number;
+}
+
+const hints: Record<Mode, string | null> = {
+  look: null,
+  place: 'Click where it is. Esc gives up.',
+  obstacle: 'Click where it stands: once for a single thing, or corner by corner for a row. Then: Done.',
+};
+
+/** The job on a map that needs no network. */
+export function MapScreen() {
+  const { jobId = '' } = useParams();
+  const job = useJob(jobId);
+  if (job.error && !job.data) return <Problem error={job.error} />;
+  if (!job.data) return <p className="soft">Reading the job</p>;
+  return <Workplace job={job.data} />;
+}
+
+function Workplace({ job }: { job: JobView }) {
+  const { crewMemberId } = useSettings();
+  const terrain = useTerrain();
+  const server = useServerSettings();
+  const refresh = useRefresh();
+  const navigate = useNavigate();
+  const [mode, setMode] = useState<Mode>('look');
+  const [chosenId, setChosenId] = useState<string | null>(null);
+  const [at, setAt] = useState<Position | null>(null);
+  const [corners, setCorners] = useState<Position[]>([]);
+  const [noting, setNoting] = useState(false);
+  const [moves, setMoves] = useState<Move[]>([]);
+  const [error, setError] = useState<unknown>(null);
+  const [overlay, setOverlay] = useState<Overlay | null>(null);
+  const chosen = job.places.find((p) => p.id === chosenId) ?? null;
+
+  const back = (): void => {
+    setMode('look');
+    setAt(null);
+    setCorners([]);
+  };
+  const change = async (place: Place, to: object): Promise<void> => {
+    setError(null);
+    try {
+      await call(routes.changePlace, { placeId: place.id }, { version: place.version, crewMemberId, ...to });
+    } catch (problem) {
+      setError(problem);
+    }
+    await refresh();
+  };
+  const move = (place: Place, to: Position): void => {
+    const { latitudeDeg, longitudeDeg, groundHeightM } = place;
+    const byM = solveGeodesic(place, to).distanceM;
+    setMoves([
+      ...moves,
+      { placeId: place.id, name: place.name, from: { latitudeDeg, longitudeDeg, groundHeightM }, byM },
+    ]);
+    const known = (terrain.data?.length ?? 0) > 0;
+    void change(place, { ...to, ...(known && { groundFromTerrain: true }) });
+  };
+  const undo = (): void => {
+    const last = moves.at(-1);
+    const place = job.places.find((p) => p.id === last?.placeId);
+    if (!last || !place) return;
+    setMoves(moves.slice(0, -1));
+    void change(place, last.from);
+  };
+  const click = (position: Position): void => {
+    if (mode === 'place') setAt(position);
+    if (mode === 'obstacle') setCorners([...corners, position]);
+  };
+  useKeys({
+    Escape: back,
+    a: () => setMode('place'),
+    o: () => setMode('obstacle'),
+    z: undo,
+    j: () => void navigate(`/jobs/${job.job.id}`),
+  });
+  const last = moves.at(-1);
+  return (
+    <>
+      <div className="row" style={{ margin: '4px 0 10px' }}>
+        <h1>
+          <Link to={`/jobs/${job.job.id}`}>{job.job.name}</Link>, map
+        </h1>
+        <span style={{ flex: 1 }} />
+        {mode === 'look' ? (
+          <>
+            <Button size="sm" variant="default" onClick={() => setMode('place')}>
+              Add a place
+            </Button>
+            <Button size="sm" variant="default" onClick={() => setMode('obstacle')}>
+              Note something in the way
+            </Button>
+          </>
+        ) : (
+          <>
+            {mode === 'obstacle' && (
+              <Button size="sm" disabled={!corners.length} onClick={() => setNoting(true)}>
+                Done
+              </Button>
+            )}
+            <Button size="sm" variant="default" onClick={back}>
+              Give up
+            </Button>
+          </>
+        )}
+        {last && (
+          <Button size="sm" variant="default" onClick={undo}>
+            Undo: {last.name} moved <Length metres={last.byM} />
+          </Button>
+        )}
+      </div>
+      <Problem error={error} />
+      <div className="map-screen">
+        <JobMap
+          job={job}
+          chosenId={chosenId}
+          corners={corners}
+          overlay={overlay}
+          tileUrl={server.data?.tileUrl ?? null}
+          terrainKey={terrain.data?.map((f) => f.id).join() ?? ''}
+          hint={hints[mode]}
+          onChoose={setChosenId}
+          onMove={move}
+          onClick={click}
+        />
+        <div>
+          <section className="map-panel">
+            <h2>Places</h2>
+            {chosen || mode === 'place' ? (
+              <PlaceForm
+                key={chosen ? `${chosen.id} ${chosen.version}` : JSON.stringify(at)}
+                job={job}
+                place={mode === 'place' ? null : chosen}
+                at={at}
+                done={() => {
+                  back();
+                  setChosenId(null);
+                }}
+              />
+            ) : (
+              <PlaceList places={job.places} chosenId={chosenId} onChoose={setChosenId} />
+            )}
+          </section>
+          <AreaPanel job={job} onOverlay={setOverlay} />
+          <TerrainPanel />
+          <FilesPanel job={job} />
+        </div>
+      </div>
+      <Modal opened={noting} onClose={() => setNoting(false)} title="What stands there?">
+        <ObstacleForm
+          jobId={job.job.id}
+          obstacle={newObstacle('trees', corners)}
+          done={() => {
+            setNoting(false);
+            back();
+          }}
+        />
+      </Modal>
+    </>
+  );
+}

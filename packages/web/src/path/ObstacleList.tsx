@@ -1,0 +1,126 @@
+import { routes, type Obstacle } from '@kivram/contract';
+import { obstacleRules, positionAt, stretchOnPath, type PathAnalysis, type Position, type Stretch } from '@kivram/core';
+import { Button, Modal } from '@mantine/core';
+import { useState } from 'react';
+import { Height, Length } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useChange } from '../queries';
+import { ObstacleForm, newObstacle } from './ObstacleForm';
+
+interface Props {
+  jobId: string;
+  obstacles: Obstacle[];
+  near: Position;
+  far: Position;
+  azimuthDeg: number;
+  analysis: PathAnalysis;
+  /** where the profile was last pointed at */
+  atM: number;
+}
+
+/** What stands on this path: as noted, with where it is and what it is worth. */
+export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis, atM }: Props) {
+  const [edited, setEdited] = useState<Omit<Obstacle, 'id' | 'version'> | Obstacle | null>(null);
+  const onPath = obstacles.flatMap((obstacle): { obstacle: Obstacle; stretch: Stretch | null }[] => {
+    if (obstacle.kind === 'water') return analysis.surface.waterShare > 0 ? [{ obstacle, stretch: null }] : [];
+    const stretch = stretchOnPath(obstacle, near, far);
+    return stretch ? [{ obstacle, stretch }] : [];
+  });
+  onPath.sort((a, b) => (a.stretch?.fromM ?? Infinity) - (b.stretch?.fromM ?? Infinity));
+  const beside = obstacles.length - onPath.length;
+  return (
+    <section>
+      <h2 className="row">
+        What stands in the path
+        <span style={{ flex: 1 }} />
+        <Button
+          size="xs"
+          variant="default"
+          onClick={() => setEdited(newObstacle('trees', [positionAt(near, azimuthDeg, atM)]))}
+        >
+          Note something at&nbsp;
+          <Length metres={atM} />
+        </Button>
+      </h2>
+      <table className="ruled">
+        <thead>
+          <tr>
+            <th>what</th>
+            <th className="right">from near</th>
+            <th className="right">height</th>
+            <th className="right">grows</th>
+            <th>how sure</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {onPath.map(({ obstacle, stretch }) => (
+            <tr key={obstacle.id}>
+              <td>
+                {obstacle.name || obstacleRules[obstacle.kind].words}
+                {obstacle.name && <span className="soft">, {obstacleRules[obstacle.kind].words}</span>}
+              </td>
+              <td className="right">
+                {stretch ? <Length metres={(stretch.fromM + stretch.toM) / 2} /> : 'all low ground'}
+              </td>
+              <td className="right">
+                <Height metres={obstacle.heightM} />
+              </td>
+              <td className="right">
+                {obstacle.growthMPerYear > 0 ? (
+                  <>
+                    <Height metres={obstacle.growthMPerYear} />
+                    <span className="soft"> a year, since {obstacle.measuredYear}</span>
+                  </>
+                ) : (
+                  <span className="soft">no</span>
+                )}
+              </td>
+              <td>{obstacle.confidence}</td>
+              <td className="right">
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  onClick={() => setEdited(obstacle)}
+                  aria-label={`Change ${obstacle.name || obstacleRules[obstacle.kind].words}`}
+                >
+                  Change
+                </Button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {!onPath.length && (
+        <p className="note">Nothing noted on this path. Walk it: trees, roofs, gates where lorries stop.</p>
+      )}
+      {beside > 0 && (
+        <p className="note">
+          {beside} more noted in this job {beside > 1 ? 'stand' : 'stands'} beside this path.
+        </p>
+      )}
+      <Modal opened={edited !== null} onClose={() => setEdited(null)} title="What stands there?">
+        {edited && <ObstacleForm jobId={jobId} obstacle={edited} done={() => setEdited(null)} />}
+        {edited && 'id' in edited && <RemoveObstacle id={edited.id} done={() => setEdited(null)} />}
+      </Modal>
+    </section>
+  );
+}
+
+function RemoveObstacle({ id, done }: { id: string; done(): void }) {
+  const remove = useChange(routes.removeObstacle, { obstacleId: id });
+  return (
+    <>
+      <Button
+        mt="sm"
+        color="red"
+        variant="subtle"
+        loading={remove.isPending}
+        onClick={() => remove.mutate(undefined, { onSuccess: done })}
+      >
+        It is gone: remove it
+      </Button>
+      <Problem error={remove.error} />
+    </>
+  );
+}

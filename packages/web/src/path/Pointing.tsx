@@ -1,0 +1,128 @@
+import { aimCardPath, fillPath, type LinkView, type LinkEnd } from '@kivram/contract';
+import {
+  ends,
+  formatDms,
+  formatUtm,
+  landmarkOnBearing,
+  magneticBearingDeg,
+  magneticDeclination,
+  type End,
+  type EndPrediction,
+  type LinkPrediction,
+} from '@kivram/core';
+import { Button } from '@mantine/core';
+import type { ReactNode } from 'react';
+import { Facing } from '../parts/Facing';
+import { Figure, Height, Length, typeset } from '../parts/Figure';
+import { useSettings } from '../settings';
+import { PlaceEditor } from './PlaceEditor';
+
+/** Where to point at each end: bearings, tilt, and something to see on the bearing. */
+export function Pointing({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+  const { units } = useSettings();
+  const today = new Date().toISOString().slice(0, 10);
+  const each = (of: (end: LinkEnd, predicted: EndPrediction, side: End) => ReactNode) => ({
+    near: of(view.near, prediction.near, 'near'),
+    far: of(view.far, prediction.far, 'far'),
+  });
+  const declination = (end: LinkEnd) => magneticDeclination(end.place, end.place.groundHeightM, today);
+  return (
+    <section>
+      <h2>Where to point</h2>
+      <Facing
+        near={`Near: ${view.near.place.name}`}
+        far={`Far: ${view.far.place.name}`}
+        rows={[
+          {
+            key: 'bearing',
+            name: 'Bearing, true north',
+            ...each((_end, p) => <Figure value={p.azimuthDeg} unit="°" digits={2} />),
+          },
+          {
+            key: 'magnetic',
+            name: 'Compass shows',
+            ...each((end, p) => {
+              const { declinationDeg } = declination(end);
+              return (
+                <>
+                  <Figure value={magneticBearingDeg(p.azimuthDeg, declinationDeg)} unit="°" digits={1} />{' '}
+                  <span className="soft">
+                    needle <Figure value={Math.abs(declinationDeg)} unit="°" digits={1} />{' '}
+                    {declinationDeg < 0 ? 'west' : 'east'}
+                  </span>
+                </>
+              );
+            }),
+          },
+          {
+            key: 'tilt',
+            name: 'Tilt, up is +',
+            ...each((_end, p) => <Figure value={p.tiltDeg} unit="°" digits={2} signed />),
+          },
+          {
+            key: 'landmark',
+            name: 'On the bearing',
+            ...each((end, p) => {
+              const sight = landmarkOnBearing(end.place, p.azimuthDeg, view.landmarks);
+              if (!sight) return <span className="soft">no landmark within a degree</span>;
+              return (
+                <>
+                  {sight.landmark.name}, <Length metres={sight.distanceM} />:{' '}
+                  <Figure value={Math.abs(sight.rightDeg)} unit="°" digits={1} />{' '}
+                  {sight.rightDeg < 0
+                    ? 'left of it lies the bearing, so aim right'
+                    : 'right of it lies the bearing, so aim left'}
+                </>
+              );
+            }),
+          },
+          { key: 'antenna', name: 'Antenna above sea', ...each((_end, p) => <Height metres={p.antennaHeightAslM} />) },
+          {
+            key: 'latitude',
+            name: 'Latitude',
+            ...each(({ place }) => (
+              <span className="figure">
+                {typeset(place.latitudeDeg, 6)}°{' '}
+                <span className="soft">{formatDms(place.latitudeDeg, 'latitude')}</span>
+              </span>
+            )),
+          },
+          {
+            key: 'longitude',
+            name: 'Longitude',
+            ...each(({ place }) => (
+              <span className="figure">
+                {typeset(place.longitudeDeg, 6)}°{' '}
+                <span className="soft">{formatDms(place.longitudeDeg, 'longitude')}</span>
+              </span>
+            )),
+          },
+          { key: 'utm', name: 'UTM', ...each(({ place }) => <span className="figure">{formatUtm(place)}</span>) },
+          { key: 'ground', name: 'Ground above sea', ...each(({ place }) => <Height metres={place.groundHeightM} />) },
+          { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor place={place} />) },
+          {
+            key: 'card',
+            name: 'Aim card, PDF',
+            ...each((_end, _p, side) => (
+              <Button
+                component="a"
+                size="sm"
+                variant="default"
+                href={`${fillPath(aimCardPath, { linkId: view.link.id, end: side })}?units=${units}`}
+                download
+              >
+                Card for the {side} end
+              </Button>
+            )),
+          },
+        ]}
+      />
+      <p className="note">
+        Bearings along the WGS84 geodesic; the needle by the World Magnetic Model {declination(view.near).model} of{' '}
+        {today}
+        {declination(view.near).valid ? '' : ', which is out of date'}: steel nearby turns it further. Tilt over an
+        Earth of 4/3 its radius. {ends.length} cards fit a pocket.
+      </p>
+    </section>
+  );
+}

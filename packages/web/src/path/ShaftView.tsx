@@ -1,0 +1,125 @@
+import { routes, type LinkView } from '@kivram/contract';
+import { shaftAdvice, type LinkPrediction } from '@kivram/core';
+import { NumberInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Chart, chartFont, themeColour } from '../parts/Chart';
+import { Figure, Height } from '../parts/Figure';
+import { Problem } from '../parts/Problem';
+import { useChange } from '../queries';
+import { useSettings } from '../settings';
+import { metresPerUnit } from './ticks';
+
+/** A shaft: a fixed end, a car that comes and goes, the levels over its ride, and what that changes. */
+export function ShaftView({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+  const ride = useMemo(() => prediction.ride ?? [], [prediction]);
+  const { units } = useSettings();
+  const first = ride[0];
+  const last = ride.at(-1);
+  const option = useMemo(() => {
+    const perUnit = metresPerUnit(units);
+    const line = (end: 'near' | 'far', dash: boolean) => ({
+      type: 'line',
+      name: end,
+      showSymbol: false,
+      data: ride.map((p) => [p.distanceM / perUnit, p[end].rslDbm]),
+      lineStyle: { width: 2, color: themeColour(end), type: dash ? 'dashed' : 'solid' },
+      itemStyle: { color: themeColour(end) },
+      markLine: {
+        silent: true,
+        symbol: 'none',
+        label: { formatter: 'overload', color: themeColour('soft'), fontFamily: chartFont },
+        lineStyle: { color: themeColour('soft') },
+        data: end === 'near' ? [{ yAxis: view.near.model.overloadDbm }] : [],
+      },
+    });
+    const axis = {
+      axisLabel: { color: themeColour('soft'), fontFamily: chartFont },
+      nameTextStyle: { color: themeColour('soft') },
+    };
+    return {
+      animation: false,
+      grid: { left: 60, right: 70, top: 24, bottom: 44 },
+      tooltip: { trigger: 'axis' },
+      xAxis: {
+        type: 'value',
+        name: units === 'metric' ? 'm apart' : 'ft apart',
+        nameLocation: 'middle',
+        nameGap: 28,
+        ...axis,
+      },
+      yAxis: { type: 'value', name: 'dBm', scale: true, ...axis },
+      series: [line('near', false), line('far', true)],
+    };
+  }, [ride, units, view]);
+  if (!first || !last) return null;
+  const overloaded = ride.filter((p) => p.near.overloaded || p.far.overloaded);
+  return (
+    <>
+      <p className="path-verdict">
+        From <Height metres={first.distanceM} /> to <Height metres={last.distanceM} /> apart the level falls from{' '}
+        <Figure value={first.near.rslDbm} unit="dBm" /> to <Figure value={last.near.rslDbm} unit="dBm" />.
+        {overloaded.length > 0 && (
+          <strong style={{ color: 'var(--fails)' }}>
+            {' '}
+            Closer than <Height metres={overloaded.at(-1)?.distanceM ?? 0} /> a receiver is overloaded.
+          </strong>
+        )}
+      </p>
+      <div className="columns">
+        <section>
+          <h2>Levels over the ride</h2>
+          <Chart
+            option={option}
+            heightPx={280}
+            label={`Received level over distance: ${first.near.rslDbm.toFixed(1)} dBm at ${first.distanceM} m, ${last.near.rslDbm.toFixed(1)} dBm at ${last.distanceM} m.`}
+          />
+          <RideEditor view={view} key={view.link.version} />
+        </section>
+        <section>
+          <h2>What a moving car changes</h2>
+          <ul style={{ paddingLeft: 20, margin: 0 }}>
+            {shaftAdvice.map((line) => (
+              <li key={line} style={{ marginBottom: 6 }}>
+                {line}
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+    </>
+  );
+}
+
+function RideEditor({ view }: { view: LinkView }) {
+  const { units, crewMemberId } = useSettings();
+  const perUnit = metresPerUnit(units);
+  const change = useChange(routes.changePlan, { linkId: view.link.id });
+  const [values, setValues] = useState({
+    shaftLeastM: view.link.shaftLeastM ?? 1,
+    shaftMostM: view.link.shaftMostM ?? 30,
+  });
+  const save = (): void => {
+    if (values.shaftLeastM === view.link.shaftLeastM && values.shaftMostM === view.link.shaftMostM) return;
+    change.mutate({ version: view.link.version, crewMemberId, ...values });
+  };
+  const field = (key: keyof typeof values, label: string) => (
+    <NumberInput
+      label={label}
+      size="sm"
+      w={200}
+      min={0.5 / perUnit}
+      suffix={units === 'metric' ? ' m' : ' ft'}
+      value={Number((values[key] / perUnit).toFixed(2))}
+      onChange={(value) => typeof value === 'number' && setValues({ ...values, [key]: value * perUnit })}
+      onBlur={save}
+      onKeyDown={(event) => event.key === 'Enter' && save()}
+    />
+  );
+  return (
+    <div className="row">
+      {field('shaftLeastM', 'Antennas closest')}
+      {field('shaftMostM', 'Antennas farthest')}
+      <Problem error={change.error} />
+    </div>
+  );
+}
