@@ -31,3 +31,9 @@ export function landmarkOnBearing<T extends Position>(
   }
   return best;
 }
+
+/** How to aim by a landmark: it lies left, so the bearing is right of it. */
+export function landmarkWords({ rightDeg }: Pick<LandmarkSight<Position>, 'rightDeg'>): string {
+  const offDeg = Math.abs(rightDeg);
+  return offDeg < 0.05 ? 'aim straight at it' : `aim ${offDeg.toFixed(1)}° ${rightDeg < 0 ? 'right' : 'left'} of it`;
+}

@@ -1,4 +1,4 @@
-import { routes, testsCsvPath } from '@kivram/contract';
+import { aimCardPath, routes, testsCsvPath } from '@kivram/contract';
 import { runBench, type BenchRadio } from '@kivram/standin';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
@@ -6,9 +6,10 @@ import { BenchRunRow, CrewMemberRow, EventRow, LinkRow } from '../database/model
 import { testsCsv } from '../formats/testsCsv';
 import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
+import { aimCard } from '../reports/aimCard';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { noteEvent } from '../services/events';
-import { loadLink, viewLink, viewRadio } from '../services/links';
+import { loadLink, tryPredict, viewLink, viewRadio } from '../services/links';
 import { Plans } from '../services/plans';
 import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
@@ -34,6 +35,17 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     const radio = await plans.changeRadio(params.radioId ?? '', body);
     worlds.forgetAll();
     return viewRadio(radio);
+  });
+
+  router.get(aimCardPath, async (request, response) => {
+    const { linkId = '', end } = request.params as Record<string, string>;
+    if (end !== 'near' && end !== 'far') throw notFound('end');
+    const { prediction, predictionError } = tryPredict(await loadLink(linkId));
+    if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
+    const view = await viewLink(linkId);
+    const units = request.query.units === 'imperial' ? 'imperial' : 'metric';
+    const pdf = await aimCard(view, prediction, end, units, new Date().toISOString().slice(0, 10));
+    response.attachment(`aim-card-${view.link.name.replace(/[^\w-]+/g, '-')}-${end}.pdf`).send(pdf);
   });
 
   serve(router, routes.proposeSheets, ({ params }) => sheets.propose(id(params)));

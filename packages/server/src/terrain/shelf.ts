@@ -23,6 +23,12 @@ export interface MercatorWindow {
   rows: number;
 }
 
+/** Coordinates in the system of a grid. */
+interface GridPoints {
+  x: Float64Array;
+  y: Float64Array;
+}
+
 const tileBytes = tileSide * tileSide * 4;
 
 /**
@@ -47,7 +53,7 @@ export class TerrainShelf {
 
   /** Heights at positions, NaN where no terrain is known. */
   async heightsM(positions: readonly Position[]): Promise<Float64Array> {
-    return this.sample(await this.files(), positions);
+    return this.sample(await this.files(), positions.length, (frame) => pointsOf(frame, positions));
   }
 
   /** The profile along the geodesic; all nulls where no terrain is known. */
@@ -58,7 +64,7 @@ export class TerrainShelf {
     if (known) return known;
     const cellM = files[0]?.cellM ?? 1000;
     const { distanceM, positions } = profilePositions(near, far, cellM);
-    const heights = await this.sample(files, positions);
+    const heights = await this.sample(files, positions.length, (frame) => pointsOf(frame, positions));
     const profile = {
       distanceM,
       // To the centimetre: finer than any terrain is true, and short to send.
@@ -68,67 +74,72 @@ export class TerrainShelf {
     return profile;
   }
 
-  async window({ west, north, cell, columns, rows }: MercatorWindow): Promise<Float32Array> {
-    const positions: Position[] = [];
-    for (let row = 0; row < rows; row++) {
-      const { latitudeDeg } = fromMercator(0, north - row * cell);
-      for (let column = 0; column < columns; column++) {
-        positions.push({ latitudeDeg, longitudeDeg: fromMercator(west + column * cell, 0).longitudeDeg });
-      }
-    }
-    return Float32Array.from(await this.heightsM(positions));
+  /** Heights of a map window, row by row from the north-west, NaN where no terrain is known. */
+  async window(window: MercatorWindow): Promise<Float32Array> {
+    const files = await this.files();
+    const heights = await this.sample(files, window.columns * window.rows, (frame) => windowPoints(frame, window));
+    return Float32Array.from(heights);
   }
 
-  private async sample(files: TerrainFileRow[], positions: readonly Position[]): Promise<Float64Array> {
-    const heights = new Float64Array(positions.length).fill(NaN);
-    let open = positions.map((_, i) => i);
+  /** Asks one grid after the other for what is still unknown. */
+  private async sample(
+    files: TerrainFileRow[],
+    count: number,
+    pointsIn: (frame: GridFrame) => GridPoints,
+  ): Promise<Float64Array> {
+    const heights = new Float64Array(count).fill(NaN);
     for (const file of files) {
-      if (!open.length) break;
-      open = await this.sampleFile(file, positions, heights, open);
+      const frame = frameOf(file);
+      const left = await this.sampleFile(file, frame, pointsIn(frame), heights);
+      if (!left) break;
     }
     return heights;
   }
 
-  /** Fills in what one grid knows. @returns the indices that are still open */
+  /** Fills in what one grid knows. @returns how many points are still unknown */
   private async sampleFile(
     file: TerrainFileRow,
-    positions: readonly Position[],
+    frame: GridFrame,
+    { x, y }: GridPoints,
     heights: Float64Array,
-    open: number[],
-  ): Promise<number[]> {
-    const frame = frameOf(file);
-    const inside: { index: number; column: number; row: number }[] = [];
-    const outside: number[] = [];
-    const needed = new Set<number>();
+  ): Promise<number> {
+    const columns = new Float64Array(x.length);
+    const rows = new Float64Array(x.length);
     const across = tilesAcross(file.columns);
+    const needed = new Set<number>();
     const tileOf = (cell: number, cells: number): number =>
       Math.floor(Math.min(Math.max(0, cell), cells - 1) / tileSide);
-    for (const index of open) {
-      const { x, y } = frame.crs.fromPosition(positions[index] as Position);
-      const { column, row } = cellAt(frame, x, y);
-      if (!covers(frame, column, row)) {
-        outside.push(index);
-        continue;
-      }
-      inside.push({ index, column, row });
+    let left = 0;
+    for (let i = 0; i < x.length; i++) {
+      columns[i] = NaN;
+      if (!Number.isNaN(heights[i])) continue;
+      left++;
+      const { column, row } = cellAt(frame, x[i] as number, y[i] as number);
+      if (!covers(frame, column, row)) continue;
+      columns[i] = column;
+      rows[i] = row;
       // The four cells around may lie in up to four tiles.
       const [west, north] = [Math.floor(column), Math.floor(row)];
-      for (const r of [north, north + 1]) {
-        for (const c of [west, west + 1]) needed.add(tileOf(r, file.rows) * across + tileOf(c, file.columns));
-      }
+      const [c0, c1] = [tileOf(west, file.columns), tileOf(west + 1, file.columns)];
+      const [r0, r1] = [tileOf(north, file.rows) * across, tileOf(north + 1, file.rows) * across];
+      needed.add(r0 + c0);
+      if (c1 !== c0) needed.add(r0 + c1).add(r1 + c1);
+      if (r1 !== r0) needed.add(r1 + c0);
     }
-    if (!inside.length) return outside;
+    if (!needed.size) return left;
     const tiles = await this.load(file, needed);
     const cell = (column: number, row: number): number => {
       const tile = tiles.get(Math.floor(row / tileSide) * across + Math.floor(column / tileSide));
       return tile ? (tile[(row % tileSide) * tileSide + (column % tileSide)] as number) : NaN;
     };
-    for (const { index, column, row } of inside) {
-      const height = bilinearHeightM(frame, cell, column, row);
-      if (Number.isNaN(height)) outside.push(index);
-      else heights[index] = height;
+    for (let i = 0; i < x.length; i++) {
+      if (Number.isNaN(columns[i])) continue;
+      const height = bilinearHeightM(frame, cell, columns[i] as number, rows[i] as number);
+      if (Number.isNaN(height)) continue;
+      heights[i] = height;
+      left--;
     }
-    return outside;
+    return left;
   }
 
   /** Tiles by their number in the file, from memory or the database. */
@@ -158,4 +169,48 @@ export const terrainShelf = new TerrainShelf();
 function frameOf(file: TerrainFileRow): GridFrame {
   const { columns, rows, westX, northY, cellX, cellY } = file;
   return { crs: crsOf(file.epsg), columns, rows, westX, northY, cellX, cellY };
+}
+
+function pointsOf(frame: GridFrame, positions: readonly Position[]): GridPoints {
+  const points = { x: new Float64Array(positions.length), y: new Float64Array(positions.length) };
+  positions.forEach((position, i) => {
+    const { x, y } = frame.crs.fromPosition(position);
+    points.x[i] = x;
+    points.y[i] = y;
+  });
+  return points;
+}
+
+/** Every how many cells of a window the projection is computed exactly; between them it is straight to a small part of a cell. */
+const latticeCells = 16;
+
+function windowPoints(frame: GridFrame, { west, north, cell, columns, rows }: MercatorWindow): GridPoints {
+  const nodesAcross = Math.ceil(columns / latticeCells) + 1;
+  const nodesDown = Math.ceil(rows / latticeCells) + 1;
+  const nodes = pointsOf(
+    frame,
+    Array.from({ length: nodesAcross * nodesDown }, (_, i) =>
+      fromMercator(
+        west + (i % nodesAcross) * latticeCells * cell,
+        north - Math.floor(i / nodesAcross) * latticeCells * cell,
+      ),
+    ),
+  );
+  const points = { x: new Float64Array(columns * rows), y: new Float64Array(columns * rows) };
+  for (const axis of ['x', 'y'] as const) {
+    const at = nodes[axis];
+    for (let row = 0; row < rows; row++) {
+      const nodeRow = Math.floor(row / latticeCells);
+      const down = row / latticeCells - nodeRow;
+      for (let column = 0; column < columns; column++) {
+        const nodeColumn = Math.floor(column / latticeCells);
+        const right = column / latticeCells - nodeColumn;
+        const n = nodeRow * nodesAcross + nodeColumn;
+        const upper = (at[n] as number) * (1 - right) + (at[n + 1] as number) * right;
+        const lower = (at[n + nodesAcross] as number) * (1 - right) + (at[n + nodesAcross + 1] as number) * right;
+        points[axis][row * columns + column] = upper * (1 - down) + lower * down;
+      }
+    }
+  }
+  return points;
 }

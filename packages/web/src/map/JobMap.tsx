@@ -1,5 +1,5 @@
 import type { JobView, Obstacle, Place } from '@kivram/contract';
-import { formatDms, obstacleRules, worstState, type Position } from '@kivram/core';
+import { formatDms, obstacleRules, solveGeodesic, worstState, type Position } from '@kivram/core';
 import { useComputedColorScheme } from '@mantine/core';
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
@@ -83,7 +83,8 @@ export function JobMap({
         {job.links.map((link) => {
           const near = byId.get(link.nearPlaceId);
           const far = byId.get(link.farPlaceId);
-          if (!near || !far) return null;
+          // A shaft has no length on a map.
+          if (!near || !far || solveGeodesic(near, far).distanceM < 5) return null;
           const middle: L.LatLngTuple = [
             (near.latitudeDeg + far.latitudeDeg) / 2,
             (near.longitudeDeg + far.longitudeDeg) / 2,
@@ -102,7 +103,10 @@ export function JobMap({
               </Polyline>
               <Marker position={middle} icon={noIcon} interactive={false} keyboard={false}>
                 <Tooltip permanent direction="center" className="map-state">
-                  <StateShape state={state} size={14} /> {stateWord(state)}
+                  <StateShape state={state} size={14} />
+                  <span className="visually-hidden">
+                    {link.name}: {stateWord(state)}
+                  </span>
                 </Tooltip>
               </Marker>
             </div>

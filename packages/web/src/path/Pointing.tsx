@@ -4,6 +4,7 @@ import {
   formatDms,
   formatUtm,
   landmarkOnBearing,
+  landmarkWords,
   magneticBearingDeg,
   magneticDeclination,
   type End,
@@ -67,11 +68,7 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
               if (!sight) return <span className="soft">no landmark within a degree</span>;
               return (
                 <>
-                  {sight.landmark.name}, <Length metres={sight.distanceM} />:{' '}
-                  <Figure value={Math.abs(sight.rightDeg)} unit="°" digits={1} />{' '}
-                  {sight.rightDeg < 0
-                    ? 'left of it lies the bearing, so aim right'
-                    : 'right of it lies the bearing, so aim left'}
+                  {sight.landmark.name}, <Length metres={sight.distanceM} />: {landmarkWords(sight)}
                 </>
               );
             }),

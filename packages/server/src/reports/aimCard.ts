@@ -1,0 +1,138 @@
+import type { LinkView } from '@kivram/contract';
+import {
+  formatDms,
+  heightIn,
+  landmarkOnBearing,
+  landmarkWords,
+  lengthIn,
+  magneticBearingDeg,
+  magneticDeclination,
+  otherEnd,
+  type End,
+  type LinkPrediction,
+  type Quantity,
+  type UnitSystem,
+} from '@kivram/core';
+import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
+import { renderPdf } from './pdf';
+
+/** Colours of the ends on paper, as on the screens by day. */
+const endColours: Record<End, string> = { near: '#00566b', far: '#98380f' };
+const softColour = '#4d5962';
+
+const say = ({ value, unit, digits }: Quantity): string => `${value.toFixed(digits)} ${unit}`;
+const signed = (value: number, digits: number): string => (value < 0 ? '−' : '+') + Math.abs(value).toFixed(digits);
+
+/** A card for one end's pocket, A6: where to point before the radios can say it. */
+export function aimCard(
+  view: LinkView,
+  prediction: LinkPrediction,
+  end: End,
+  units: UnitSystem,
+  date: string,
+): Promise<Buffer> {
+  return renderPdf(cardDefinition(view, prediction, end, units, date));
+}
+
+export function cardDefinition(
+  view: LinkView,
+  prediction: LinkPrediction,
+  end: End,
+  units: UnitSystem,
+  date: string,
+): TDocumentDefinitions {
+  const here = view[end];
+  const there = view[otherEnd(end)];
+  const { azimuthDeg, tiltDeg, rslDbm, keepOutM } = prediction[end];
+  const { declinationDeg, valid } = magneticDeclination(here.place, here.place.groundHeightM, date);
+  const compassDeg = magneticBearingDeg(azimuthDeg, declinationDeg);
+  const sight = landmarkOnBearing(here.place, azimuthDeg, view.landmarks);
+  const line = (name: string, value: string): Content => ({
+    columns: [
+      { text: name, color: softColour, width: 82 },
+      { text: value, width: '*' },
+    ],
+    margin: [0, 1.5],
+  });
+  const landmark = sight
+    ? `${sight.landmark.name}, ${say(lengthIn(units, sight.distanceM))}: ${landmarkWords(sight)}`
+    : 'none within a degree of the bearing';
+  return {
+    pageSize: 'A6',
+    pageMargins: [20, 18, 20, 16],
+    info: { title: `Aim card, ${view.link.name}, ${end} end` },
+    defaultStyle: { font: 'Text', fontSize: 9, lineHeight: 1.05, color: '#111a20' },
+    content: [
+      { text: `${view.link.name}, ${end} end`, fontSize: 9, color: softColour },
+      {
+        text: [{ text: here.place.name, bold: true }, ' looks at ', { text: there.place.name, bold: true }],
+        fontSize: 13,
+        color: endColours[end],
+      },
+      { canvas: [{ type: 'line', x1: 0, y1: 3, x2: 257, y2: 3, lineWidth: 2, lineColor: endColours[end] }] },
+      {
+        columns: [
+          { svg: compass(azimuthDeg, endColours[end]), width: 92, margin: [0, 8, 8, 0] },
+          [
+            { text: 'compass', color: softColour, margin: [8, 10, 0, 0] },
+            {
+              text: `${compassDeg.toFixed(1)}°`,
+              font: 'Figures',
+              bold: true,
+              fontSize: 30,
+              margin: [8, 0, 0, 0],
+              lineHeight: 1,
+            },
+            {
+              text: `true ${azimuthDeg.toFixed(2)}°, needle ${Math.abs(declinationDeg).toFixed(1)}° ${declinationDeg < 0 ? 'west' : 'east'}`,
+              margin: [8, 0, 0, 0],
+            },
+            { text: 'tilt', color: softColour, margin: [8, 6, 0, 0] },
+            {
+              text: `${signed(tiltDeg, 2)}°`,
+              font: 'Figures',
+              bold: true,
+              fontSize: 20,
+              margin: [8, 0, 0, 0],
+              lineHeight: 1,
+            },
+          ],
+        ],
+      },
+      line('landmark', landmark),
+      line('distance', say(lengthIn(units, prediction.distanceM))),
+      line(
+        'mount',
+        `${say(heightIn(units, here.radio.mountHeightM))} above ground, ${here.radio.polarisation} polarisation`,
+      ),
+      line('radio', `${here.model.name}, ${view.link.centreMHz} MHz, ${view.link.widthMHz} MHz wide`),
+      line('beam', `${here.model.beamWidth.azimuthDeg}° wide, ${here.model.beamWidth.elevationDeg}° high`),
+      line('level expected', `${signed(rslDbm, 1)} dBm; within 3 dB is right`),
+      line(
+        'position',
+        `${formatDms(here.place.latitudeDeg, 'latitude')} ${formatDms(here.place.longitudeDeg, 'longitude')}`,
+      ),
+      {
+        text: `Keep ${say(heightIn(units, Math.max(0.1, keepOutM)))} clear in front of the running antenna. Ladder 4 up to 1 out, three points of contact, not alone, not in wind, ice or thunder, far from power lines. Local codes and licensed practice come first.`,
+        fontSize: 7.5,
+        margin: [0, 7, 0, 0],
+      },
+      {
+        text: `World Magnetic Model WMM2025 of ${date}${valid ? '' : ' (out of date)'}. Steel nearby turns the needle.`,
+        fontSize: 7,
+        color: softColour,
+        margin: [0, 4, 0, 0],
+      },
+    ],
+  };
+}
+
+/** A dial with true north up and the bearing as an arrow. */
+function compass(azimuthDeg: number, colour: string): string {
+  const ticks = Array.from(
+    { length: 36 },
+    (_, i) =>
+      `<path d="M50 ${i % 9 ? 8 : 4}V12" stroke="#111a20" stroke-width="${i % 9 ? 0.7 : 1.6}" transform="rotate(${i * 10} 50 50)"/>`,
+  ).join('');
+  return `<svg viewBox="0 0 100 100" xmlns="http://www.w3.org/2000/svg"><circle cx="50" cy="50" r="47" fill="none" stroke="#111a20" stroke-width="1"/>${ticks}<text x="50" y="24" font-size="10" text-anchor="middle" font-family="Text">N</text><path d="M50 82V18M42 30L50 16L58 30" fill="none" stroke="${colour}" stroke-width="4" transform="rotate(${azimuthDeg.toFixed(2)} 50 50)"/></svg>`;
+}
