@@ -12,6 +12,7 @@ ensureNpmPackages();
 ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
 ensureDebianPackage('chromium', () => existsSync('/usr/bin/chromium'));
 ensureDebianPackage('iperf3', () => existsSync('/usr/bin/iperf3'));
+ensureDebianPackage('gdal-bin', () => existsSync('/usr/bin/gdalinfo'));
 
 const only = process.argv[2];
 const reports = { vitest: join(stateFolder, 'vitest.json'), playwright: join(stateFolder, 'playwright.json') };

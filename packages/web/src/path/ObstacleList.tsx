@@ -2,10 +2,12 @@ import { routes, type Obstacle } from '@kivram/contract';
 import { obstacleRules, positionAt, stretchOnPath, type PathAnalysis, type Position, type Stretch } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useState } from 'react';
-import { Height, Length } from '../parts/Figure';
+import { Figure, Height, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
+import { useSettings } from '../settings';
 import { ObstacleForm, newObstacle } from './ObstacleForm';
+import { metresPerUnit } from './ticks';
 
 interface Props {
   jobId: string;
@@ -20,6 +22,7 @@ interface Props {
 
 /** What stands on this path: as noted, with where it is and what it is worth. */
 export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis, atM }: Props) {
+  const { units } = useSettings();
   const [edited, setEdited] = useState<Omit<Obstacle, 'id' | 'version'> | Obstacle | null>(null);
   const onPath = obstacles.flatMap((obstacle): { obstacle: Obstacle; stretch: Stretch | null }[] => {
     if (obstacle.kind === 'water') return analysis.surface.waterShare > 0 ? [{ obstacle, stretch: null }] : [];
@@ -69,7 +72,11 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
               <td className="right">
                 {obstacle.growthMPerYear > 0 ? (
                   <>
-                    <Height metres={obstacle.growthMPerYear} />
+                    <Figure
+                      value={obstacle.growthMPerYear / metresPerUnit(units)}
+                      unit={units === 'metric' ? 'm' : 'ft'}
+                      digits={2}
+                    />
                     <span className="soft"> a year, since {obstacle.measuredYear}</span>
                   </>
                 ) : (

@@ -13,10 +13,13 @@ import {
 } from '@kivram/core';
 import { Button } from '@mantine/core';
 import type { ReactNode } from 'react';
-import { Facing } from '../parts/Facing';
+import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
 import { PlaceEditor } from './PlaceEditor';
+
+/** Rows that make no sense in a shaft, which points straight up and down. */
+const byCompass = ['bearing', 'magnetic', 'landmark', 'card'];
 
 /** Where to point at each end: bearings, tilt, and something to see on the bearing. */
 export function Pointing({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
@@ -27,92 +30,91 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
     far: of(view.far, prediction.far, 'far'),
   });
   const declination = (end: LinkEnd) => magneticDeclination(end.place, end.place.groundHeightM, today);
+  const rows: FacingRow[] = [
+    {
+      key: 'bearing',
+      name: 'Bearing, true north',
+      ...each((_end, p) => <Figure value={p.azimuthDeg} unit="°" digits={2} />),
+    },
+    {
+      key: 'magnetic',
+      name: 'Compass shows',
+      ...each((end, p) => {
+        const { declinationDeg } = declination(end);
+        return (
+          <>
+            <Figure value={magneticBearingDeg(p.azimuthDeg, declinationDeg)} unit="°" digits={1} />{' '}
+            <span className="soft">
+              needle <Figure value={Math.abs(declinationDeg)} unit="°" digits={1} />{' '}
+              {declinationDeg < 0 ? 'west' : 'east'}
+            </span>
+          </>
+        );
+      }),
+    },
+    {
+      key: 'tilt',
+      name: 'Tilt, up is +',
+      ...each((_end, p) => <Figure value={p.tiltDeg} unit="°" digits={2} signed />),
+    },
+    {
+      key: 'landmark',
+      name: 'On the bearing',
+      ...each((end, p) => {
+        const sight = landmarkOnBearing(end.place, p.azimuthDeg, view.landmarks);
+        if (!sight) return <span className="soft">no landmark within a degree</span>;
+        return (
+          <>
+            {sight.landmark.name}, <Length metres={sight.distanceM} />: {landmarkWords(sight)}
+          </>
+        );
+      }),
+    },
+    { key: 'antenna', name: 'Antenna above sea', ...each((_end, p) => <Height metres={p.antennaHeightAslM} />) },
+    {
+      key: 'latitude',
+      name: 'Latitude',
+      ...each(({ place }) => (
+        <span className="figure">
+          {typeset(place.latitudeDeg, 6)}° <span className="soft">{formatDms(place.latitudeDeg, 'latitude')}</span>
+        </span>
+      )),
+    },
+    {
+      key: 'longitude',
+      name: 'Longitude',
+      ...each(({ place }) => (
+        <span className="figure">
+          {typeset(place.longitudeDeg, 6)}° <span className="soft">{formatDms(place.longitudeDeg, 'longitude')}</span>
+        </span>
+      )),
+    },
+    { key: 'utm', name: 'UTM', ...each(({ place }) => <span className="figure">{formatUtm(place)}</span>) },
+    { key: 'ground', name: 'Ground above sea', ...each(({ place }) => <Height metres={place.groundHeightM} />) },
+    { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor place={place} />) },
+    {
+      key: 'card',
+      name: 'Aim card, PDF',
+      ...each((_end, _p, side) => (
+        <Button
+          component="a"
+          size="sm"
+          variant="default"
+          href={`${fillPath(aimCardPath, { linkId: view.link.id, end: side })}?units=${units}`}
+          download
+        >
+          Card for the {side} end
+        </Button>
+      )),
+    },
+  ];
   return (
     <section>
       <h2>Where to point</h2>
       <Facing
         near={`Near: ${view.near.place.name}`}
         far={`Far: ${view.far.place.name}`}
-        rows={[
-          {
-            key: 'bearing',
-            name: 'Bearing, true north',
-            ...each((_end, p) => <Figure value={p.azimuthDeg} unit="°" digits={2} />),
-          },
-          {
-            key: 'magnetic',
-            name: 'Compass shows',
-            ...each((end, p) => {
-              const { declinationDeg } = declination(end);
-              return (
-                <>
-                  <Figure value={magneticBearingDeg(p.azimuthDeg, declinationDeg)} unit="°" digits={1} />{' '}
-                  <span className="soft">
-                    needle <Figure value={Math.abs(declinationDeg)} unit="°" digits={1} />{' '}
-                    {declinationDeg < 0 ? 'west' : 'east'}
-                  </span>
-                </>
-              );
-            }),
-          },
-          {
-            key: 'tilt',
-            name: 'Tilt, up is +',
-            ...each((_end, p) => <Figure value={p.tiltDeg} unit="°" digits={2} signed />),
-          },
-          {
-            key: 'landmark',
-            name: 'On the bearing',
-            ...each((end, p) => {
-              const sight = landmarkOnBearing(end.place, p.azimuthDeg, view.landmarks);
-              if (!sight) return <span className="soft">no landmark within a degree</span>;
-              return (
-                <>
-                  {sight.landmark.name}, <Length metres={sight.distanceM} />: {landmarkWords(sight)}
-                </>
-              );
-            }),
-          },
-          { key: 'antenna', name: 'Antenna above sea', ...each((_end, p) => <Height metres={p.antennaHeightAslM} />) },
-          {
-            key: 'latitude',
-            name: 'Latitude',
-            ...each(({ place }) => (
-              <span className="figure">
-                {typeset(place.latitudeDeg, 6)}°{' '}
-                <span className="soft">{formatDms(place.latitudeDeg, 'latitude')}</span>
-              </span>
-            )),
-          },
-          {
-            key: 'longitude',
-            name: 'Longitude',
-            ...each(({ place }) => (
-              <span className="figure">
-                {typeset(place.longitudeDeg, 6)}°{' '}
-                <span className="soft">{formatDms(place.longitudeDeg, 'longitude')}</span>
-              </span>
-            )),
-          },
-          { key: 'utm', name: 'UTM', ...each(({ place }) => <span className="figure">{formatUtm(place)}</span>) },
-          { key: 'ground', name: 'Ground above sea', ...each(({ place }) => <Height metres={place.groundHeightM} />) },
-          { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor place={place} />) },
-          {
-            key: 'card',
-            name: 'Aim card, PDF',
-            ...each((_end, _p, side) => (
-              <Button
-                component="a"
-                size="sm"
-                variant="default"
-                href={`${fillPath(aimCardPath, { linkId: view.link.id, end: side })}?units=${units}`}
-                download
-              >
-                Card for the {side} end
-              </Button>
-            )),
-          },
-        ]}
+        rows={rows.filter((row) => !prediction.ride || !byCompass.includes(row.key))}
       />
       <p className="note">
         Bearings along the WGS84 geodesic; the needle by the World Magnetic Model {declination(view.near).model} of{' '}

@@ -71,14 +71,16 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
     const px = ((clientY - box.top) / box.height) * heightPx;
     return top - ((px - topPx) / (heightPx - topPx - bottomPx)) * (top - bottom);
   };
-  const trace = (heights: number[]): string =>
+  const trace = (heights: number[], [from, to]: Run = [0, heights.length]): string =>
     heights
-      .map(
-        (h, i) => `L${x(surface.distancesM[i] ?? 0).toFixed(1)} ${y(h + bulge(surface.distancesM[i] ?? 0)).toFixed(1)}`,
-      )
+      .slice(from, to)
+      .map((h, i) => {
+        const d = surface.distancesM[from + i] ?? 0;
+        return `L${x(d).toFixed(1)} ${y(h + bulge(d)).toFixed(1)}`;
+      })
       .join('');
-  const outlined = (heights: number[]): string => trace(heights).replace(/^L/, 'M');
   const filled = (heights: number[]): string => `M${x(0)} ${y(bottom)}${trace(heights)}L${x(distanceM)} ${y(bottom)}Z`;
+  const outlined = (heights: number[], run?: Run): string => trace(heights, run).replace(/^L/, 'M');
   const ring = (share: number): string => {
     const side = (sign: number): string[] =>
       ellipse.map((d) => `${x(d).toFixed(1)} ${y(over(d).sightM + sign * share * over(d).zoneM).toFixed(1)}`);
@@ -179,23 +181,22 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
           <pattern id="leaves" width="7" height="7" patternUnits="userSpaceOnUse">
             <path d="M0 7L7 0" stroke="var(--holds)" strokeWidth="1.6" />
           </pattern>
-          <pattern id="water" width="12" height="6" patternUnits="userSpaceOnUse">
-            <path d="M0 3q3 -3 6 0t6 0" stroke="var(--near)" strokeWidth="1" fill="none" />
-          </pattern>
         </defs>
         <path d={ring(1)} fill="var(--zone)" stroke="var(--rule)" />
-        <path
-          d={outlined(surface.withTransientsM)}
-          fill="none"
-          stroke="var(--thin)"
-          strokeWidth="1.6"
-          strokeDasharray="4 3"
-        />
+        {transientRuns(surface).map((run) => (
+          <path
+            key={run[0]}
+            d={outlined(surface.withTransientsM, run)}
+            fill="none"
+            stroke="var(--thin)"
+            strokeWidth="1.6"
+            strokeDasharray="4 3"
+          />
+        ))}
         <path d={filled(surface.withTreesM)} fill="var(--paper)" />
         <path d={filled(surface.withTreesM)} fill="url(#leaves)" />
         <path d={filled(surface.solidM)} fill="var(--stone)" />
-        <path d={filled(waterSurface(surface))} fill="var(--paper)" />
-        <path d={filled(waterSurface(surface))} fill="url(#water)" />
+        <path d={filled(waterSurface(surface))} fill="var(--water)" />
         <path d={filled(surface.groundM)} fill="var(--ground)" />
         <path d={outlined(surface.groundM)} fill="none" stroke="var(--ink)" strokeWidth="1.4" />
         <path d={ring(targetZoneShare)} fill="none" stroke="var(--soft)" strokeDasharray="5 5" />
@@ -207,13 +208,12 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
         {surface.placed.map(({ obstacle, stretch }) => {
           const middle = (stretch.fromM + stretch.toM) / 2;
           const i = surface.distancesM.findIndex((d) => d >= middle);
-          const topM = surface.groundM[i] ?? 0;
-          const heightM = obstacleRules[obstacle.kind].heightInYearM(obstacle, obstacle.measuredYear);
+          const groundM = surface.groundM[i] ?? 0;
           return (
             <text
               key={obstacle.id}
               x={x(middle)}
-              y={y(topM + heightM + bulge(middle)) - 5}
+              y={Math.min(heightPx - bottomPx - 6, y(groundM + bulge(middle)) + 18)}
               textAnchor="middle"
               fontSize="13"
               fill="var(--ink)"
@@ -292,6 +292,21 @@ export function PointReadout({ analysis, pointerM }: { analysis: PathAnalysis; p
       </span>
     </div>
   );
+}
+
+/** Indices from and up to. */
+type Run = [number, number];
+
+/** Where something stands only sometimes, a point more on both sides. */
+function transientRuns({ withTreesM, withTransientsM }: PathSurface): Run[] {
+  const runs: Run[] = [];
+  withTransientsM.forEach((top, i) => {
+    if (top === withTreesM[i]) return;
+    const last = runs.at(-1);
+    if (last && last[1] >= i) last[1] = i + 2;
+    else runs.push([Math.max(0, i - 1), i + 2]);
+  });
+  return runs;
 }
 
 /** Water stands out from solid things by its level being flat over lower ground. */

@@ -55,7 +55,7 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
   const overloaded = ride.filter((p) => p.near.overloaded || p.far.overloaded);
   return (
     <>
-      <p className="path-verdict">
+      <p style={{ fontSize: 18 }}>
         From <Height metres={first.distanceM} /> to <Height metres={last.distanceM} /> apart the level falls from{' '}
         <Figure value={first.near.rslDbm} unit="dBm" /> to <Figure value={last.near.rslDbm} unit="dBm" />.
         {overloaded.length > 0 && (

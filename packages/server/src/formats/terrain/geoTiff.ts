@@ -24,6 +24,8 @@ export const geoTiff: TerrainFormat = {
     await checkDirectory(source);
     const image = await readable(source, async () => {
       const tiff = await GeoTIFF.fromSource(randomAccess(source) as never);
+      // Left to itself, the library (3.0) reads the offsets of big-endian files as little-endian; all at once it reads them right.
+      tiff.parser.eager = true;
       return tiff.getImage(0);
     });
     return readable(source, () => openImage(source, image, epsg));
