@@ -15,6 +15,9 @@ export interface TestServer extends AppParts {
   link(name: string): Promise<LinkView>;
   get(path: string): request.Test;
   post(path: string, body?: object): request.Test;
+  put(path: string, body: object): request.Test;
+  patch(path: string, body: object): request.Test;
+  delete(path: string): request.Test;
   close(): Promise<void>;
 }
 
@@ -42,6 +45,20 @@ export async function startTestServer({ fresh = true } = {}): Promise<TestServer
       .post(path)
       .set(...host)
       .send(body);
+  const put = (path: string, body: object) =>
+    request(parts.app)
+      .put(path)
+      .set(...host)
+      .send(body);
+  const patch = (path: string, body: object) =>
+    request(parts.app)
+      .patch(path)
+      .set(...host)
+      .send(body);
+  const remove = (path: string) =>
+    request(parts.app)
+      .delete(path)
+      .set(...host);
   const jobs = await get('/api/jobs');
   const jobId = jobs.body[0].id as string;
   const job = (await get(`/api/jobs/${jobId}`)).body as JobView;
@@ -58,6 +75,9 @@ export async function startTestServer({ fresh = true } = {}): Promise<TestServer
     link: async (name) => (await get(`/api/links/${await linkId(name)}`)).body as LinkView,
     get,
     post,
+    put,
+    patch,
+    delete: remove,
     close: async () => {
       parts.sessions.stop();
       await sequelize.close();

@@ -1,52 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { predictLink, type EndPlan, type LinkPlan } from '.';
-import type { Model } from '../gear';
-
-const model: Model = {
-  id: 'm',
-  maker: 'Test',
-  name: 'Test 20',
-  band: '5GHz',
-  lowestMHz: 5150,
-  highestMHz: 5850,
-  phy: 'VHT',
-  streams: 2,
-  protocols: ['802.11'],
-  widthsMHz: [20],
-  leastConductedDbm: 0,
-  mostConductedDbm: 25,
-  antennaGainDbi: 20,
-  beamWidth: { azimuthDeg: 12, elevationDeg: 12 },
-  noiseFigureDb: 5,
-  // Minimum sensitivities of IEEE 802.11-2020 clause 21 at 20 MHz, from memory.
-  sensitivities: [-82, -79, -77, -74, -70, -66, -65, -64, -59].map((rslDbm, mcs) => ({ mcs, widthMHz: 20, rslDbm })),
-  overloadDbm: -30,
-  ethernetMbps: 1000,
-  poe: 'passive24',
-  hasPtpOnly: false,
-};
-
-const end = (latitudeDeg: number, changes: Partial<EndPlan> = {}): EndPlan => ({
-  position: { latitudeDeg, longitudeDeg: 0 },
-  groundHeightM: 0,
-  mountHeightM: 10,
-  model,
-  conductedDbm: 16,
-  cableLossDb: 0,
-  ...changes,
-});
-
-// A kilometre along the meridian at the equator: 110.574 km a degree (WGS84).
-const oneKmDeg = 1 / 110.574;
-const plan = (changes: Partial<LinkPlan> = {}): LinkPlan => ({
-  near: end(0),
-  far: end(oneKmDeg),
-  centreMHz: 5800,
-  widthMHz: 20,
-  protocol: '802.11',
-  country: 'XT',
-  ...changes,
-});
+import { predictLink } from '.';
+import { endOf as end, oneKmDeg, planOf as plan } from '../../test/plans';
 
 describe('prediction of a link', () => {
   it('adds up: 16 + 20 - 107.72 + 20 dBm over 1 km at 5800 MHz (ITU-R P.525)', () => {

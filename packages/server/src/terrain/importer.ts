@@ -34,7 +34,7 @@ export async function importTerrain(
   const cellM = Math.max(size.widthM, size.heightM);
   if (!(cellM >= 0.1 && cellM <= 5000)) {
     throw new TerrainFileError(
-      `A cell is ${cellM.toPrecision(3)} m wide; Kivram takes 0.1 m to 5 km. Is the projection right?`,
+      `A cell is ${cellM.toFixed(cellM < 1 ? 3 : 0)} m wide; Kivram takes 0.1 m to 5 km. Is the projection right?`,
     );
   }
   return sequelize.transaction(async (transaction) => {

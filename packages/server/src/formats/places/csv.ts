@@ -27,6 +27,8 @@ export function readCsv(text: string): WaypointFile {
       trim: true,
       skip_empty_lines: true,
       relax_column_count: true,
+      // seconds of arc are written with a quotation mark
+      relax_quotes: true,
     });
   } catch (error) {
     throw new PlacesFileError(`This is no table of places: ${error instanceof Error ? error.message : ''}.`);

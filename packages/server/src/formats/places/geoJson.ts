@@ -44,9 +44,7 @@ export function waypointsOf(document: unknown): WaypointFile {
     waypoints.push({ name: name.slice(0, 60), latitudeDeg, longitudeDeg, heightM });
   });
   if (others)
-    notes.push(
-      `${others} line${others > 1 ? 's' : ''} or area${others > 1 ? 's' : ''} left out: only points become places.`,
-    );
+    notes.push(`${others} ${others > 1 ? 'lines or areas' : 'line or area'} left out: only points become places.`);
   return { waypoints, notes };
 }
 

@@ -1,0 +1,36 @@
+import { predictLink } from '@kivram/core';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { cardDefinition } from '../src/reports/aimCard';
+import { loadLink, planOf, viewLink } from '../src/services/links';
+import { startTestServer, type TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+
+/** All text of a document definition, in order. */
+function textOf(node: unknown): string {
+  if (typeof node === 'string') return node;
+  if (Array.isArray(node)) return node.map(textOf).join(' ');
+  if (typeof node !== 'object' || node === null) return '';
+  const { text, columns, content } = node as Record<string, unknown>;
+  return [text, columns, content].map(textOf).join(' ');
+}
+
+it('says where to point, by compass and by eye', async () => {
+  const id = await server.linkId('Ice works');
+  const view = await viewLink(id);
+  const prediction = predictLink(planOf(await loadLink(id)));
+  const words = textOf(cardDefinition(view, prediction, 'near', 'metric', '2026-11-25')).replace(/\s+/g, ' ');
+  expect(words).toContain('Ferry office looks at Ice works');
+  expect(words).toContain('true 35.18°, needle 11.0° west');
+  expect(words).toContain('46.2°'); // 35.2 and 11.0, the needle to the west
+  expect(words).toContain('Chapel spire, 2.558 km: aim');
+  expect(words).toContain('1.873 km');
+  expect(words).toContain('Local codes and licensed practice come first');
+  const late = textOf(cardDefinition(view, prediction, 'far', 'imperial', '2033-01-01'));
+  expect(late).toContain('(out of date)');
+  expect(late).toMatch(/1\.16\d mi/);
+});
