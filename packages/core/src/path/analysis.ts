@@ -109,16 +109,15 @@ function differs(a: number[], b: number[]): boolean {
 
 /** Path length on which leaves reach into the 60 % zone or above it. */
 function foliageDepthM(line: SightLine, surface: PathSurface): number {
+  const { distancesM, solidM, withTreesM } = surface;
   let depthM = 0;
-  for (let i = 1; i < surface.distancesM.length; i++) {
-    const from = surface.distancesM[i - 1] as number;
-    const to = surface.distancesM[i] as number;
-    const middle = (from + to) / 2;
-    if (middle <= 0 || middle >= line.distanceM) continue;
-    const leaf = (j: number): boolean => (surface.withTreesM[j] as number) > (surface.solidM[j] as number);
-    if (!leaf(i - 1) || !leaf(i)) continue;
-    const topM = ((surface.withTreesM[i - 1] as number) + (surface.withTreesM[i] as number)) / 2;
-    if (clearanceAt(line, middle, topM).zoneShare < targetZoneShare) depthM += to - from;
+  for (let i = 1; i < distancesM.length; i++) {
+    const leaves = withTreesM[i - 1] !== solidM[i - 1] && withTreesM[i] !== solidM[i];
+    if (!leaves) continue;
+    const from = distancesM[i - 1] as number;
+    const to = distancesM[i] as number;
+    const topM = ((withTreesM[i - 1] as number) + (withTreesM[i] as number)) / 2;
+    if (clearanceAt(line, (from + to) / 2, topM).zoneShare < targetZoneShare) depthM += to - from;
   }
   return depthM;
 }

@@ -41,12 +41,17 @@ export function clearanceAt(line: SightLine, distanceM: number, surfaceM: number
 export function worstIndex(line: SightLine, distancesM: readonly number[], surfaceM: readonly number[]): number {
   let worst = -1;
   let least = Infinity;
+  // The zone's share is h / sqrt(lambda d1 d2 / d); its constant parts change nothing about which is least.
+  const slope = (line.farAntennaAslM - line.nearAntennaAslM) / line.distanceM;
+  const bend = earthBulgeM(1, 1, line.k);
   for (let i = 0; i < distancesM.length; i++) {
     const d = distancesM[i] as number;
-    if (d <= 0 || d >= line.distanceM) continue;
-    const { zoneShare } = clearanceAt(line, d, surfaceM[i] as number);
-    if (zoneShare < least) {
-      least = zoneShare;
+    const product = d * (line.distanceM - d);
+    if (product <= 0) continue;
+    const clearanceM = line.nearAntennaAslM + slope * d - (surfaceM[i] as number) - bend * product;
+    const share = clearanceM / Math.sqrt(product);
+    if (share < least) {
+      least = share;
       worst = i;
     }
   }

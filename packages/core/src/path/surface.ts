@@ -60,30 +60,34 @@ export function pathSurface(
   });
 
   const stepM = distanceM / (bridged.length - 1);
-  const extra = placed.flatMap(({ stretch: { fromM, toM } }) => [
-    fromM - edgeM,
-    fromM,
-    (fromM + toM) / 2,
-    toM,
-    toM + edgeM,
-  ]);
-  const distancesM = [...bridged.map((_, i) => i * stepM), ...extra.filter((d) => d > 0 && d < distanceM)];
-  distancesM.sort((a, b) => a - b);
+  const distancesM = bridged.map((_, i) => i * stepM);
+  if (placed.length) {
+    for (const { stretch } of placed) {
+      const { fromM, toM } = stretch;
+      for (const d of [fromM - edgeM, fromM, (fromM + toM) / 2, toM, toM + edgeM]) {
+        if (d > 0 && d < distanceM) distancesM.push(d);
+      }
+    }
+    distancesM.sort((a, b) => a - b);
+  }
 
+  const count = distancesM.length;
+  const heights = (): number[] => new Array<number>(count).fill(0);
   const surface: PathSurface = {
     distanceM,
     distancesM,
-    groundM: [],
-    solidM: [],
-    withTreesM: [],
-    withTransientsM: [],
-    topObstacle: [],
+    groundM: heights(),
+    solidM: heights(),
+    withTreesM: heights(),
+    withTransientsM: heights(),
+    topObstacle: new Array<Obstacle | null>(count).fill(null),
     placed,
     waterShare: 0,
     voidShare: voidShare(profile),
   };
   let wet = 0;
-  for (const d of distancesM) {
+  for (let i = 0; i < count; i++) {
+    const d = distancesM[i] as number;
     const index = Math.min(bridged.length - 2, Math.floor(d / stepM));
     const share = d / stepM - index;
     const groundM = (bridged[index] as number) * (1 - share) + (bridged[index + 1] as number) * share;
@@ -109,12 +113,12 @@ export function pathSurface(
         top = obstacle;
       }
     }
-    surface.groundM.push(groundM);
-    surface.solidM.push(solidM);
-    surface.withTreesM.push(Math.max(solidM, treesM));
-    surface.withTransientsM.push(Math.max(solidM, treesM, transientM));
-    surface.topObstacle.push(top);
+    surface.groundM[i] = groundM;
+    surface.solidM[i] = solidM;
+    surface.withTreesM[i] = Math.max(solidM, treesM);
+    surface.withTransientsM[i] = Math.max(solidM, treesM, transientM);
+    surface.topObstacle[i] = top;
   }
-  surface.waterShare = wet / distancesM.length;
+  surface.waterShare = wet / count;
   return surface;
 }

@@ -85,8 +85,10 @@ function smoothSurface(path: DiffractionPath): { nearM: number; farM: number } {
   let nearRise = -Infinity;
   let farRise = -Infinity;
   for (let i = 1; i < n; i++) {
-    const [d0, d1] = [distancesM[i - 1] ?? 0, distancesM[i] ?? 0];
-    const [h0, h1] = [heightsM[i - 1] ?? 0, heightsM[i] ?? 0];
+    const d0 = distancesM[i - 1] as number;
+    const d1 = distancesM[i] as number;
+    const h0 = heightsM[i - 1] as number;
+    const h1 = heightsM[i] as number;
     v1 += (d1 - d0) * (h1 + h0);
     v2 += (d1 - d0) * (h1 * (2 * d1 + d0) + h0 * (d1 + 2 * d0));
     if (i === n - 1 || d1 <= 0 || d1 >= d) continue;

@@ -25,20 +25,16 @@ export function voidShare({ groundM }: TerrainProfile): number {
 
 /** Heights with the gaps bridged by straight lines between what is known. @returns null when nothing is known */
 export function bridgedGroundM({ groundM }: TerrainProfile): number[] | null {
-  const known = groundM.flatMap((h, i) => (h === null ? [] : [i]));
-  const first = known[0];
-  if (first === undefined) return null;
-  let before = first;
-  let next = 0;
-  return groundM.map((h, i) => {
-    if (h !== null) {
-      before = i;
-      return h;
-    }
-    while ((known[next] ?? Infinity) < i) next++;
-    const after = known[next] ?? before;
-    const from = groundM[before] ?? 0;
-    const to = groundM[after] ?? 0;
-    return after <= before || i < before ? from : from + ((to - from) * (i - before)) / (after - before);
-  });
+  const bridged = new Array<number>(groundM.length).fill(0);
+  let last = -1;
+  for (let i = 0; i < groundM.length; i++) {
+    const known = groundM[i];
+    if (typeof known !== 'number') continue;
+    const from = last < 0 ? known : (bridged[last] as number);
+    for (let gap = last + 1; gap < i; gap++) bridged[gap] = from + ((known - from) * (gap - last)) / (i - last);
+    bridged[i] = known;
+    last = i;
+  }
+  if (last < 0) return null;
+  return bridged.fill(bridged[last] as number, last + 1);
 }

@@ -31,82 +31,122 @@ export interface VisibleAreaQuery {
 }
 
 /**
- * Everything within a radius that is seen from a mast, as one step per cell. Rays run from the mast to every cell of the rim; a cell takes the
- * answer of the ray that passes nearest its centre. Heights between cells are interpolated where a ray crosses the grid lines, and cells
- * sink away by d^2 / (2 k a) with the Earth. Each step asks: does anything on the way exceed v? Cost is proportional to the cells, also with Fresnel zones
- * (see `Horizon`). Void ground on the way hides nothing; a void cell stays `notLooked`.
+ * Everything within a radius that is seen from a mast, as one step per cell. Rays run from the mast to every cell of the rim of a square; a
+ * cell takes the answer of the ray that passes nearest its centre. Heights between cells are interpolated where a ray crosses the grid lines,
+ * and cells sink away by d^2 / (2 k a) with the Earth. Each step asks: does anything on the way exceed v? Cost is proportional to the cells,
+ * also with Fresnel zones (see `Horizon`). Void ground on the way hides nothing; a void cell stays `notLooked`.
  *
  * A generator, so that its caller can show progress and give up: it yields the share that is done. The raster should be cut to the radius.
  * @throws RangeError where the mast stands on void ground
  */
 export function* visibleArea(query: VisibleAreaQuery): Generator<number, Uint8Array, void> {
-  const { raster, column, row } = query;
-  const steps = new Uint8Array(raster.columns * raster.rows).fill(notLooked);
-  const mastGroundM = raster.heightsM[row * raster.columns + column] ?? NaN;
+  const { raster, column, row, radiusM } = query;
+  const { columns, rows } = raster;
+  const steps = new Uint8Array(columns * rows).fill(notLooked);
+  const start = row * columns + column;
+  const mastGroundM = raster.heightsM[start] ?? NaN;
   if (Number.isNaN(mastGroundM)) {
     throw new RangeError('There is no terrain where the mast stands: import some, or move the mast.');
   }
-  const horizons = horizonsFor(query.frequencyMHz, Math.max(raster.columns, raster.rows));
-  steps[row * raster.columns + column] = horizons[0]?.step ?? 0;
-  /** how far from a ray the centre of a cell lies whose answer is kept; nearer rays win */
-  const aside = new Float32Array(steps.length).fill(1);
-  const rim = rimOf(query);
-  for (let r = 0; r < rim.length; r += 2) {
-    if (r % 512 === 0) yield r / rim.length;
-    walk(query, mastGroundM + query.mastHeightM, rim[r] as number, rim[r + 1] as number, horizons, aside, steps);
+  const horizons = horizonsFor(query.frequencyMHz, Math.max(columns, rows));
+  const best = horizons[0]?.step ?? 0;
+  steps[start] = best;
+  // The rim: a square around the mast that reaches as far as the radius and the grid do.
+  const reach = Math.min(
+    Math.ceil(radiusM / Math.min(query.cellWidthM, query.cellHeightM)),
+    Math.max(column, columns - 1 - column, row, rows - 1 - row),
+  );
+  const mastM = mastGroundM + query.mastHeightM;
+  const [east, south] = [columns - 1 - column, rows - 1 - row];
+  // Strides of a step outwards and of a cell sideways; how far the grid goes outwards, and sideways to both hands.
+  const sides = [
+    { out: 1, aside: columns, far: east, left: row, right: south, outM: query.cellWidthM, asideM: query.cellHeightM },
+    {
+      out: -1,
+      aside: columns,
+      far: column,
+      left: row,
+      right: south,
+      outM: query.cellWidthM,
+      asideM: query.cellHeightM,
+    },
+    {
+      out: columns,
+      aside: 1,
+      far: south,
+      left: column,
+      right: east,
+      outM: query.cellHeightM,
+      asideM: query.cellWidthM,
+    },
+    { out: -columns, aside: 1, far: row, left: column, right: east, outM: query.cellHeightM, asideM: query.cellWidthM },
+  ];
+  let done = 0;
+  for (const side of sides) {
+    for (let k = -reach; k <= reach; k++) {
+      if (done++ % 256 === 0) yield done / (8 * reach + 4);
+      walk(query, side, k / reach, reach, start, mastM, horizons, steps);
+    }
   }
   return steps;
 }
 
-/** Walks one ray from the mast, a cell of its longer axis at a time. The innermost loop: indexed access is known to be in range. */
+interface Side {
+  out: number;
+  aside: number;
+  far: number;
+  left: number;
+  right: number;
+  outM: number;
+  asideM: number;
+}
+
+/**
+ * Walks one ray from the mast, which drifts sideways by a part of a cell for each cell outwards. The innermost loop: indexed access is known to
+ * be in range.
+ */
 function walk(
-  { raster, column, row, cellWidthM, cellHeightM, targetHeightM, radiusM, k }: VisibleAreaQuery,
+  { raster: { heightsM }, targetHeightM, radiusM, k }: VisibleAreaQuery,
+  side: Side,
+  drift: number,
+  reach: number,
+  start: number,
   mastM: number,
-  toColumns: number,
-  toRows: number,
-  horizons: Horizon[],
-  aside: Float32Array,
+  horizons: readonly Horizon[],
   steps: Uint8Array,
 ): void {
-  const { columns, heightsM } = raster;
-  const bend = 1 / (2 * (k ?? standardK) * earthRadiusM);
-  const count = Math.max(Math.abs(toColumns), Math.abs(toRows));
-  const stepM = Math.hypot((toColumns / count) * cellWidthM, (toRows / count) * cellHeightM);
-  const alongColumns = Math.abs(toColumns) >= Math.abs(toRows);
-  // Index strides of one step along the longer axis and of one cell sideways, and how far the ray drifts sideways a step.
-  const along = alongColumns ? Math.sign(toColumns) : Math.sign(toRows) * columns;
-  const sideways = alongColumns ? columns : 1;
-  const drift = (alongColumns ? toRows : toColumns) / count;
-  const start = row * columns + column;
-  const lastHorizon = horizons.length - 1;
-  for (let h = 0; h <= lastHorizon; h++) (horizons[h] as Horizon).reset();
-  const reach = Math.min(count, Math.floor(radiusM / stepM));
-  for (let i = 1; i <= reach; i++) {
+  const { out, aside } = side;
+  const stepM = Math.hypot(side.outM, drift * side.asideM);
+  const bend = (stepM * stepM) / (2 * (k ?? standardK) * earthRadiusM);
+  const room = drift < 0 ? side.left : side.right;
+  const within = drift === 0 ? reach : Math.floor(room / Math.abs(drift) + 1e-9);
+  const count = Math.min(side.far, reach, within, Math.floor(radiusM / stepM));
+  // A cell belongs to the ray that meets the rim nearest to its own line: aside by no more than half a rim cell, scaled down to here.
+  const half = 0.5 / reach;
+  const last = horizons.length;
+  for (let h = 0; h < last; h++) (horizons[h] as Horizon).reset();
+  for (let i = 1; i <= count; i++) {
     const drifted = i * drift;
-    const side = Math.floor(drifted);
-    const share = drifted - side;
-    const first = start + i * along + side * sideways;
+    const whole = Math.floor(drifted + 1e-9);
+    const share = drifted - whole < 1e-9 ? 0 : drifted - whole;
+    const first = start + i * out + whole * aside;
     const low = heightsM[first] as number;
-    const high = share === 0 ? low : (heightsM[first + sideways] as number);
-    const distanceM = i * stepM;
-    const inverse = 1 / distanceM;
-    const dropM = distanceM * distanceM * bend + mastM;
-    const nearest = share < 0.5 ? first : first + sideways;
-    const offset = share < 0.5 ? share : 1 - share;
-    if (offset < (aside[nearest] as number)) {
-      aside[nearest] = offset;
-      const slope = ((share < 0.5 ? low : high) + targetHeightM - dropM) * inverse;
-      // Void ground makes the slope NaN, which is no step.
-      if (slope === slope) {
-        let h = 0;
-        while (h <= lastHorizon && slope < (horizons[h] as Horizon).leastSlope(inverse)) h++;
-        steps[nearest] = h <= lastHorizon ? (horizons[h] as Horizon).step : hiddenStep;
-      }
-    }
+    const high = share === 0 ? low : (heightsM[first + aside] as number);
+    const inverse = 1 / (i * stepM);
+    const dropM = i * i * bend + mastM;
     const groundSlope = (low + (high - low) * share - dropM) * inverse;
-    if (groundSlope === groundSlope) {
-      for (let h = 0; h <= lastHorizon; h++) (horizons[h] as Horizon).add(groundSlope, inverse);
+    const nearFirst = share < 0.5;
+    const decides = (nearFirst ? share : 1 - share) <= half * i;
+    const slope = ((nearFirst ? low : high) + targetHeightM - dropM) * inverse;
+    let step = hiddenStep as number;
+    for (let h = last - 1; h >= 0; h--) {
+      const horizon = horizons[h] as Horizon;
+      const least = horizon.leastSlope(inverse);
+      if (slope >= least) step = horizon.step;
+      // Void ground makes the slope NaN, which is never added.
+      if (groundSlope === groundSlope) horizon.add(groundSlope, inverse, least);
     }
+    if (decides && slope === slope) steps[nearFirst ? first : first + aside] = step;
   }
 }
 
@@ -115,26 +155,6 @@ function horizonsFor(frequencyMHz: number | undefined, capacity: number): Horizo
   const wavelengthM = lightSpeedMPerS / (frequencyMHz * 1e6);
   // v = h sqrt(2 / lambda (1/d1 + 1/d2)): an obstacle may rise h = v sqrt(lambda / 2) / sqrt(1/d1 + 1/d2) over the line.
   return sightSteps.map(({ v }, step) => new Horizon(step, -v * Math.sqrt(wavelengthM / 2), capacity));
-}
-
-/** Offsets from the mast to every cell of the rim of the square around the radius, clipped to the grid, as pairs. */
-function rimOf({ raster, column, row, radiusM, cellWidthM, cellHeightM }: VisibleAreaQuery): Int32Array {
-  const reachColumns = Math.ceil(radiusM / cellWidthM);
-  const reachRows = Math.ceil(radiusM / cellHeightM);
-  const west = -Math.min(reachColumns, column);
-  const east = Math.min(reachColumns, raster.columns - 1 - column);
-  const north = -Math.min(reachRows, row);
-  const south = Math.min(reachRows, raster.rows - 1 - row);
-  const rim: number[] = [];
-  for (let c = west; c <= east; c++) {
-    if (north < 0) rim.push(c, north);
-    if (south > 0) rim.push(c, south);
-  }
-  for (let r = north < 0 ? north + 1 : 0; r <= (south > 0 ? south - 1 : 0); r++) {
-    if (west < 0) rim.push(west, r);
-    if (east > 0) rim.push(east, r);
-  }
-  return Int32Array.from(rim);
 }
 
 /**
@@ -171,15 +191,18 @@ class Horizon {
     this.steepest = -Infinity;
   }
 
-  add(slope: number, w: number): void {
+  /** @param least what is demanded at this distance already */
+  add(slope: number, w: number, least: number): void {
     if (this.c === 0) {
-      if (slope > this.steepest) this.steepest = slope;
+      if (slope > least) this.steepest = slope;
       return;
     }
     if (this.c > 0) {
+      // A point whose demand will never grow beyond what is demanded already cannot lead.
+      if (slope + this.c * Math.sqrt(w) <= least) return;
       // The newest gains from now on: whoever is not above it will never be again.
       while (this.last >= this.first && this.demand(this.last, w) <= slope) this.last--;
-    } else if (slope <= this.leastSlope(w)) {
+    } else if (slope <= least) {
       // The newest loses from now on: unless it leads now it never will.
       return;
     }
