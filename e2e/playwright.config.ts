@@ -18,7 +18,7 @@ export default defineConfig({
   projects: [
     {
       name: 'walk',
-      testMatch: ['walk.spec.ts', 'demo.spec.ts', 'crash.spec.ts', 'start.spec.ts', 'trouble.spec.ts'],
+      testMatch: ['walk.spec.ts', 'demo.spec.ts', 'crash.spec.ts', 'start.spec.ts', 'trouble.spec.ts', 'map.spec.ts'],
       use: { viewport: { width: 1280, height: 800 } },
     },
     { name: 'phone', testMatch: 'phone.spec.ts', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },

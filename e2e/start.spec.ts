@@ -48,7 +48,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
   rmSync(state, { recursive: true, force: true });
   let { demo, said, address } = await start();
   expect(said).toContain(`http://127.0.0.1:${port}/`);
-  expect(await links(address)).toBe(6);
+  expect(await links(address)).toBe(8);
   expect(await (await fetch(address)).text()).toContain('<div id="root">');
 
   await test.step('a second start from the same folder says that one is running', async () => {
@@ -96,7 +96,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     await ended(demo);
     expect(left().length).toBeGreaterThan(0);
     ({ demo, said, address } = await start());
-    expect(await links(address)).toBe(6);
+    expect(await links(address)).toBe(8);
   });
 
   await test.step('--reset starts over', async () => {

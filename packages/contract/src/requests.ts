@@ -25,12 +25,12 @@ import {
 import { Between, OneOf, Text } from './decorators';
 import { GeoPoint, ObstacleFields, pathKinds, placeKinds, polarisations, type PlaceKind } from './entities';
 
-/** A place typed in for a new link. */
+/** A place typed in for a new link; without a height the terrain's is taken. */
 export class NewPlace {
   @Text(1, 60) name!: string;
   @Between(-90, 90, 'degrees') latitudeDeg!: number;
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
-  @Between(-430, 9000, 'm above sea level') groundHeightM!: number;
+  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
 }
 
 /** One end of a new link: a place that exists, or a new one. */

@@ -1,4 +1,5 @@
 import { routes, type Route } from '@kivram/contract';
+import type { Position, TerrainProfile } from '@kivram/core';
 import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { call } from './api';
 
@@ -20,6 +21,18 @@ export const useAlignments = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'alignments'], queryFn: () => call(routes.listAlignments, { linkId }) });
 
 export const useTerrain = () => useQuery({ queryKey: ['terrain'], queryFn: () => call(routes.listTerrain) });
+
+/** The ground between two positions; null until it is known, or where it is not. */
+export function useProfile(near: Position | null, far: Position | null): TerrainProfile | null {
+  const at = ({ latitudeDeg, longitudeDeg }: Position): Position => ({ latitudeDeg, longitudeDeg });
+  const body = near && far && { near: at(near), far: at(far) };
+  const { data } = useQuery({
+    queryKey: ['terrain', 'profile', body],
+    queryFn: () => call(routes.terrainProfile, {}, body),
+    enabled: !!body,
+  });
+  return data?.groundM.some((h) => h !== null) ? data : null;
+}
 
 export const useServerSettings = () =>
   useQuery({ queryKey: ['settings'], queryFn: () => call(routes.getSettings), staleTime: Infinity });

@@ -1,5 +1,4 @@
 import type { ImportPlacesBody, NewPlaceBody, PlaceBody, PlacesImport } from '@kivram/contract';
-import type { Position } from '@kivram/core';
 import type { Sequelize } from 'sequelize';
 import { JobRow, PlaceRow, RadioRow } from '../database/models';
 import { readWaypoints } from '../formats/places';
@@ -7,6 +6,7 @@ import { ApiProblem, notFound } from '../http/problem';
 import { terrainShelf } from '../terrain/shelf';
 import { defined, differing, lockVersion, sentence } from './changes';
 import { noteEvent } from './events';
+import { groundAt } from './ground';
 import { viewPlace } from './links';
 
 /** Places on the map: made by hand or from a file, moved, removed. */
@@ -95,19 +95,6 @@ export class Places {
       return { places: places.map(viewPlace), notes };
     });
   }
-}
-
-/** The terrain's height there. @throws ApiProblem where no terrain is known */
-async function groundAt(position: Position): Promise<number> {
-  const [heightM = NaN] = await terrainShelf.heightsM([position]);
-  if (Number.isNaN(heightM)) {
-    throw new ApiProblem(
-      422,
-      'No terrain',
-      `No terrain is known at ${position.latitudeDeg.toFixed(5)}, ${position.longitudeDeg.toFixed(5)}: type the height of the ground, or import terrain first.`,
-    );
-  }
-  return Math.round(heightM * 10) / 10;
 }
 
 function freeName(name: string, taken: ReadonlySet<string>): string {

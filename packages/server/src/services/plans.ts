@@ -5,6 +5,7 @@ import { GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/m
 import { ApiProblem, notFound } from '../http/problem';
 import { defined, differing, lockVersion, sentence } from './changes';
 import { noteEvent } from './events';
+import { groundAt } from './ground';
 import { loadLink } from './links';
 
 /** Making and changing links, places and radios. */
@@ -126,7 +127,10 @@ async function makeRadio(jobId: string, end: NewEnd, transaction: Transaction): 
   if (!model)
     throw new ApiProblem(422, 'Not possible', `There is no gear model "${end.modelId}". Choose one from the list.`);
   const place = end.place
-    ? await PlaceRow.create({ ...end.place, jobId }, { transaction })
+    ? await PlaceRow.create(
+        { ...end.place, groundHeightM: end.place.groundHeightM ?? (await groundAt(end.place)), jobId },
+        { transaction },
+      )
     : await PlaceRow.findByPk(end.placeId, { transaction });
   if (!place || place.jobId !== jobId) throw notFound('place');
   return RadioRow.create(

@@ -3,13 +3,14 @@ import {
   channelNumber,
   CoordinateError,
   eirpLimitDbm,
+  judgePath,
   parseCoordinate,
   predictLink,
   usableCentresMHz,
   type Axis,
   type Model,
 } from '@kivram/core';
-import { NewLinkBody, check, routes, type Place } from '@kivram/contract';
+import { NewLinkBody, check, routes, type Obstacle, type Place } from '@kivram/contract';
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useForm, type UseFormReturnType } from '@mantine/form';
 import { useMemo } from 'react';
@@ -17,7 +18,7 @@ import { useNavigate, useParams } from 'react-router';
 import { predict } from '../link/LinkLayout';
 import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { useChange, useJob, useModels } from '../queries';
+import { useChange, useJob, useModels, useProfile } from '../queries';
 import { useSettings } from '../settings';
 
 interface EndForm {
@@ -33,6 +34,9 @@ interface EndForm {
 
 interface LinkForm {
   name: string;
+  pathKind: 'outdoor' | 'shaft';
+  shaftLeastM: number | string;
+  shaftMostM: number | string;
   near: EndForm;
   far: EndForm;
   widthMHz: string;
@@ -64,6 +68,9 @@ export function NewLinkScreen() {
   const form = useForm<LinkForm>({
     initialValues: {
       name: '',
+      pathKind: 'outdoor',
+      shaftLeastM: 5,
+      shaftMostM: 30,
       near: emptyEnd,
       far: emptyEnd,
       widthMHz: '',
@@ -103,7 +110,24 @@ export function NewLinkScreen() {
       noValidate
     >
       <h1 style={{ marginBottom: 16 }}>A new link</h1>
-      <TextInput label="Name of the link" maw={420} mb="md" {...form.getInputProps('name')} />
+      <div className="row" style={{ alignItems: 'flex-start', marginBottom: 16 }}>
+        <TextInput label="Name of the link" w={420} {...form.getInputProps('name')} />
+        <Select
+          label="Path"
+          data={[
+            { value: 'outdoor', label: 'over the ground' },
+            { value: 'shaft', label: 'up a shaft, moving car' },
+          ]}
+          allowDeselect={false}
+          {...form.getInputProps('pathKind')}
+        />
+        {form.values.pathKind === 'shaft' && (
+          <>
+            <NumberInput label="Antennas closest" suffix=" m" w={150} {...form.getInputProps('shaftLeastM')} />
+            <NumberInput label="Antennas farthest" suffix=" m" w={150} {...form.getInputProps('shaftMostM')} />
+          </>
+        )}
+      </div>
       <div className="columns">
         <EndFields end="near" form={form} places={places} models={models.data ?? []} />
         <EndFields end="far" form={form} places={places} models={models.data ?? []} />
@@ -147,7 +171,14 @@ export function NewLinkScreen() {
           {...form.getInputProps('needFarToNearMbps')}
         />
       </div>
-      <Preview form={form.values} near={near} far={far} places={places} country={country} />
+      <Preview
+        form={form.values}
+        near={near}
+        far={far}
+        places={places}
+        obstacles={job.data?.obstacles ?? []}
+        country={country}
+      />
       <Problem error={create.error} />
       <Button type="submit" loading={create.isPending} mt="md" size="lg">
         Plan this link
@@ -189,7 +220,12 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
             <TextInput label="Latitude" placeholder={'33.41200 or 33°24\'43.2"N'} flex={1} {...field('latitude')} />
             <TextInput label="Longitude" placeholder={'-37.84060 or 37°50\'26.2"W'} flex={1} {...field('longitude')} />
           </div>
-          <NumberInput label="Ground above sea level" suffix=" m" {...field('groundHeightM')} />
+          <NumberInput
+            label="Ground above sea level"
+            description="empty: as the terrain says"
+            suffix=" m"
+            {...field('groundHeightM')}
+          />
         </>
       )}
       <Select
@@ -225,14 +261,16 @@ interface PreviewProps {
   near: Model | undefined;
   far: Model | undefined;
   places: Place[];
+  obstacles: Obstacle[];
   country: string;
 }
 
 /** What the link will do, while it is typed. */
-function Preview({ form, near, far, places, country }: PreviewProps) {
+function Preview({ form, near, far, places, obstacles, country }: PreviewProps) {
+  const a = positionOf(form.near, places);
+  const b = positionOf(form.far, places);
+  const ground = useProfile(a, b);
   const prediction = useMemo(() => {
-    const a = positionOf(form.near, places);
-    const b = positionOf(form.far, places);
     const centreMHz = Number(form.centreMHz);
     const widthMHz = Number(form.widthMHz);
     if (
@@ -246,25 +284,28 @@ function Preview({ form, near, far, places, country }: PreviewProps) {
       return null;
     const end = (
       e: EndForm,
-      position: NonNullable<typeof a>,
+      position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
       model: Model,
+      terrainM: number | null | undefined,
     ): Parameters<typeof predictLink>[0]['near'] => ({
       position,
-      groundHeightM: position.groundHeightM,
+      groundHeightM: e.placeId || e.groundHeightM !== '' ? position.groundHeightM : (terrainM ?? 0),
       mountHeightM: Number(e.mountHeightM),
       model,
       conductedDbm: Number(e.conductedDbm),
       cableLossDb: 0,
     });
     return predict({
-      near: end(form.near, a, near),
-      far: end(form.far, b, far),
+      near: end(form.near, a, near, ground?.groundM[0]),
+      far: end(form.far, b, far, ground?.groundM.at(-1)),
       centreMHz,
       widthMHz,
       protocol: form.protocol,
       country,
+      terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
+      shaft: form.pathKind === 'shaft' ? { leastM: Number(form.shaftLeastM), mostM: Number(form.shaftMostM) } : null,
     });
-  }, [form, near, far, places, country]);
+  }, [form, near, far, a, b, country, ground, obstacles]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   return (
@@ -272,7 +313,8 @@ function Preview({ form, near, far, places, country }: PreviewProps) {
       <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />,
       far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
       <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
-      <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.
+      <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.{' '}
+      {prediction.path && <strong>{judgePath(prediction.path).headline}.</strong>}
     </p>
   );
 }
@@ -323,7 +365,12 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
     if (typeof longitudeDeg === 'string') errors[`${key}.longitude`] = longitudeDeg;
     if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
     return {
-      place: { name: e.name.trim(), latitudeDeg, longitudeDeg, groundHeightM: asNumber(e.groundHeightM) },
+      place: {
+        name: e.name.trim(),
+        latitudeDeg,
+        longitudeDeg,
+        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) }),
+      },
       ...common,
     };
   };
@@ -332,6 +379,11 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
   if (!form.name.trim()) errors.name = 'The link needs a name';
   const body = {
     name: form.name.trim(),
+    ...(form.pathKind === 'shaft' && {
+      pathKind: form.pathKind,
+      shaftLeastM: asNumber(form.shaftLeastM),
+      shaftMostM: asNumber(form.shaftMostM),
+    }),
     near: end('near'),
     far: end('far'),
     centreMHz: Number(form.centreMHz),

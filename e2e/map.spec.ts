@@ -1,0 +1,203 @@
+import { expect, test, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { choose, expectAccessible, watchForTrouble } from './support';
+
+async function openMap(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Tessary harbour, map' })).toBeVisible();
+}
+
+/** Puts files into a drop zone's own input. */
+async function give(page: Page, label: string, name: string, buffer: Buffer): Promise<void> {
+  await page.getByLabel(label).setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
+}
+
+const gpx = (name: string, latitude: number, longitude: number): Buffer =>
+  Buffer.from(
+    `<?xml version="1.0"?><gpx version="1.1" xmlns="http://www.topografix.com/GPX/1/1"><wpt lat="${latitude}" lon="${longitude}"><name>${name}</name></wpt></gpx>`,
+  );
+
+test('places on the map: by click, typed, from a file, moved and put back', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await openMap(page);
+  // The relief is drawn by a worker from the terrain; nothing else is asked for.
+  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible({ timeout: 30_000 });
+  await expectAccessible(page);
+
+  await test.step('by click, with the terrain under it', async () => {
+    await page.getByRole('button', { name: 'Add a place' }).click();
+    await expect(page.getByRole('status')).toContainText('Click where it is');
+    await page.locator('.leaflet-container').click({ position: { x: 300, y: 200 } });
+    await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Look-out');
+    await page.getByRole('button', { name: 'Put it there' }).click();
+    await page.getByRole('button', { name: /^Look-out/ }).click();
+    await expect(page.getByRole('textbox', { name: 'Ground above sea level' })).toHaveValue(/\d+(\.\d+)? m/);
+  });
+
+  await test.step('typed, in UTM, with a mistake first', async () => {
+    const position = page.getByRole('textbox', { name: 'Position' });
+    await position.fill('24S 607000 3698000');
+    await page.getByRole('textbox', { name: 'Ground above sea level' }).fill('');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText('write north or south')).toBeVisible();
+    await position.fill('24 north 607000 3698000');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByRole('button', { name: /^Look-out/ }).click();
+    await expect(position).toHaveValue(/33\.41\d+, -37\.84\d+/);
+  });
+
+  await test.step('moved by drag, and put back', async () => {
+    const before = await page.getByRole('textbox', { name: 'Position' }).inputValue();
+    const marker = page.getByTitle('Look-out', { exact: true });
+    const box = await marker.boundingBox();
+    if (!box) throw new Error('no marker');
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 60, box.y - 30, { steps: 8 });
+    await page.mouse.up();
+    const undo = page.getByRole('button', { name: /Undo: Look-out moved/ });
+    await expect(undo).toBeVisible();
+    await expect(page.getByRole('textbox', { name: 'Position' })).not.toHaveValue(before);
+    await undo.click();
+    await expect(page.getByRole('textbox', { name: 'Position' })).toHaveValue(before);
+    await page.getByRole('button', { name: 'Remove', exact: true }).click();
+    await expect(page.getByRole('button', { name: /^Look-out/ })).toBeHidden();
+  });
+
+  await test.step('from a file, and a bad file', async () => {
+    await give(page, 'File of places', 'walk.gpx', gpx('Cairn', 33.4202, -37.8502));
+    await expect(page.getByText('1 place read.')).toBeVisible();
+    await expect(page.getByRole('button', { name: /^Cairn landmark/ })).toBeVisible();
+    await give(page, 'File of places', 'walk.gpx', Buffer.from('<gpx><wpt'));
+    await expect(page.getByRole('alert')).toContainText('This GPX file is broken');
+    const download = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Export GeoJSON' }).click();
+    const path = await (await download).path();
+    expect(JSON.parse(readFileSync(path, 'utf8'))).toMatchObject({ type: 'FeatureCollection' });
+  });
+  expect(trouble).toEqual([]);
+});
+
+test('terrain is dropped in, refused in words, and taken out; the visible area is computed and can be given up', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  await openMap(page);
+  await give(page, 'Terrain files', 'holiday.jpg', Buffer.from('no terrain'));
+  await expect(page.getByRole('alert')).toContainText('holiday.jpg is no terrain file that Kivram reads');
+  const grid = `ncols 60\nnrows 60\nxllcorner 602000\nyllcorner 3690000\ncellsize 20\n${'5 '.repeat(3600)}\n`;
+  await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
+  await expect(page.getByRole('alert')).toContainText('does not tell its projection');
+  await page.getByRole('textbox', { name: 'Projection, where a file does not tell it' }).fill('EPSG:32624');
+  await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
+  await expect(page.getByText('60 by 60 cells')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove islet.asc' }).click();
+  await page.getByRole('button', { name: 'Remove it from this computer' }).click();
+  await expect(page.getByText('60 by 60 cells')).toBeHidden();
+
+  await choose(page, 'Seen from', 'Ferry office');
+  await page.getByRole('textbox', { name: 'Mast above ground' }).fill('15');
+  await page.getByRole('button', { name: 'Show what is seen' }).click();
+  await expect(page.getByRole('table', { name: 'How much of the area is seen' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('.leaflet-image-layer')).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Ice works:' })).toContainText('60 % of the zone clear');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Take it off the map' }).click();
+  await expect(page.locator('.leaflet-image-layer')).toBeHidden();
+  expect(trouble).toEqual([]);
+});
+
+test('a path over the ground: what is in the way, how high, where to point', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Beacon shed, / }).click();
+  await page.keyboard.press('1');
+  const verdict = page.getByRole('status').first();
+  await expect(verdict).toContainText(/thin.*The ridge at 2\.3\d km takes 4\d % of the zone/);
+
+  await test.step('the pointer, by keys', async () => {
+    await page.getByRole('group', { name: /^Side view from Ferry office/ }).focus();
+    await page.keyboard.press('Shift+ArrowRight');
+    await expect(page.locator('.profile-readout')).toContainText('at');
+    await expect(page.locator('.profile-readout')).not.toContainText('tightest');
+  });
+
+  await test.step('heights, dragged by keys and by mouse, recompute as they move', async () => {
+    const antenna = page.getByRole('slider', { name: 'Antenna at Beacon shed, height above ground' });
+    await antenna.focus();
+    for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
+    await expect(verdict).toContainText('holds');
+    await expect(page.getByText('instead of')).toBeVisible();
+    await page.getByRole('button', { name: 'Back', exact: true }).click();
+    await expect(verdict).toContainText('thin');
+    const box = await antenna.boundingBox();
+    if (!box) throw new Error('no antenna');
+    await page.mouse.move(box.x + box.width / 2, box.y + 22);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width / 2, box.y + 120, { steps: 6 });
+    await expect(verdict).toContainText('fails');
+    await page.mouse.up();
+    await page.getByRole('button', { name: 'Back', exact: true }).click();
+  });
+
+  await test.step('less bending, and the other side', async () => {
+    await page.getByText('little bending, k 2/3').click();
+    await expect(page.locator('.profile-readout')).toContainText('clearance 3.');
+    await page.getByRole('button', { name: 'See it from the other side' }).click();
+    await expect(page.getByRole('button', { name: 'Near end on the left' })).toBeVisible();
+    await page.getByText('usual air, k 4/3').click();
+  });
+
+  await test.step('something in the way, with a mistake first', async () => {
+    await page.getByRole('button', { name: /^Note something at/ }).click();
+    const dialog = page.getByRole('dialog');
+    await choose(dialog, 'Kind', 'building');
+    await dialog.getByRole('textbox', { name: 'Name, as you would say it' }).fill('the signal tower');
+    await dialog.getByRole('textbox', { name: 'Height above ground' }).fill('0');
+    await dialog.getByRole('button', { name: 'Note it' }).click();
+    await expect(dialog).toContainText('A height of 0 m hides nothing');
+    await dialog.getByRole('textbox', { name: 'Height above ground' }).fill('35');
+    await dialog.getByRole('button', { name: 'Note it' }).click();
+    await expect(verdict).toContainText('The signal tower');
+    await page.getByRole('button', { name: 'Change the signal tower' }).click();
+    await page.getByRole('button', { name: 'It is gone: remove it' }).click();
+    await expect(verdict).toContainText('The ridge');
+  });
+
+  await test.step('least heights', async () => {
+    await page.getByRole('button', { name: 'Try these heights' }).click();
+    await expect(verdict).toContainText('holds');
+    await page.getByRole('textbox', { name: 'Most at the near end' }).fill('3');
+    await page.getByRole('textbox', { name: 'Most at the far end' }).fill('3');
+    await expect(page.getByText('No pair within these limits clears it')).toBeVisible();
+  });
+
+  await test.step('bearings, imperial, and a card', async () => {
+    await expect(page.getByRole('row', { name: /Compass shows/ })).toContainText('needle 11.0° west');
+    await page.keyboard.press('u');
+    await expect(page.getByRole('row', { name: /Antenna above sea/ })).toContainText('ft');
+    const download = page.waitForEvent('download');
+    await page.getByRole('link', { name: 'Card for the near end' }).click();
+    expect((await download).suggestedFilename()).toBe('aim-card-Beacon-shed-near.pdf');
+  });
+  await expectAccessible(page);
+  expect(trouble).toEqual([]);
+});
+
+test('a shaft with a moving car has levels over its ride, and advice of its own', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Cliff hoist, / }).click();
+  await page.keyboard.press('1');
+  await expect(page.getByText(/From 6\.0\s*m to 34\.0\s*m apart the level falls from/)).toBeVisible();
+  await expect(page.getByText('the car locked off')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Antennas closest' }).fill('2');
+  await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
+  await expect(page.getByText(/a receiver is overloaded/)).toBeVisible();
+  await expect(page.getByRole('row', { name: /Tilt, up is/ })).toContainText('+90.00°');
+  await expect(page.getByRole('row', { name: /Compass shows/ })).toBeHidden();
+  await page.getByRole('textbox', { name: 'Antennas closest' }).fill('6');
+  await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
+  await expect(page.getByText(/a receiver is overloaded/)).toBeHidden();
+  await expectAccessible(page);
+});
