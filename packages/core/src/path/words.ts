@@ -9,6 +9,8 @@ export interface PathVerdict {
   state: State;
   /** one sentence */
   headline: string;
+  /** the same without lengths, where the reader's units are not known */
+  brief: string;
   /** further sentences, each worth knowing */
   notes: string[];
 }
@@ -28,11 +30,19 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
   const what = typeof worst.what === 'string' ? `the ${worst.what}` : nameOf(worst.what);
   const loss = lossDb < 0.5 ? 'under 0.5 dB' : `about ${lossDb.toFixed(0)} dB`;
   const verb = typeof worst.what !== 'string' && worst.what.kind === 'trees' ? ['take', 'stand'] : ['takes', 'stands'];
+  const free = worst.zoneShare < 1 ? percent(worst.zoneShare) : 'all';
+  const taken = `${verb[0]} ${percent(1 - worst.zoneShare)} of the zone: ${loss}`;
+  const brief =
+    worst.zoneShare >= targetZoneShare
+      ? `clear: ${free} of the zone free at its tightest`
+      : worst.clearanceM >= 0
+        ? `${what} ${taken}`
+        : `${what} ${verb[1]} above the sight line: ${loss}`;
   const headline =
     worst.zoneShare >= targetZoneShare
-      ? `Clear: the tightest point, ${what} at ${at}, leaves ${worst.zoneShare < 1 ? percent(worst.zoneShare) : 'all'} of the zone free`
+      ? `Clear: the tightest point, ${what} at ${at}, leaves ${free} of the zone free`
       : worst.clearanceM >= 0
-        ? `${capital(what)} at ${at} ${verb[0]} ${percent(1 - worst.zoneShare)} of the zone: ${loss}`
+        ? `${capital(what)} at ${at} ${taken}`
         : `${capital(what)} at ${at} ${verb[1]} ${metres(-worst.clearanceM)} above the sight line: ${loss}`;
   return {
     state:
@@ -42,6 +52,7 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
           ? 'thin'
           : 'holds',
     headline,
+    brief,
     notes: notesOf(analysis, metres),
   };
 }

@@ -57,8 +57,8 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
     return { state: 'holds', because: `a shaft; the level swings ${swingDb.toFixed(0)} dB over the ride` };
   }
   if (!prediction.path) return { state: 'thin', because: 'no terrain known here: look along it' };
-  const { state, headline } = judgePath(prediction.path);
-  return { state, because: headline.charAt(0).toLowerCase() + headline.slice(1) };
+  const { state, brief } = judgePath(prediction.path);
+  return { state, because: brief };
 }
 
 function judgeRadio({ prediction, needNearToFarMbps, needFarToNearMbps }: LinkFacts): Judgement {

@@ -93,7 +93,7 @@ function Wrong({ links }: { links: LinkSummary[] }) {
 }
 
 const tasks: Record<string, string> = {
-  path: 'Mend the positions',
+  path: 'Clear the path',
   radio: 'Change the radio plan',
   bench: 'Configure and pair on the bench',
   mount: 'Mount',

@@ -19,6 +19,7 @@ import { predict } from '../link/LinkLayout';
 import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange, useJob, useModels, useProfile } from '../queries';
+import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useSettings } from '../settings';
 
 interface EndForm {
@@ -63,7 +64,8 @@ export function NewLinkScreen() {
   const job = useJob(jobId);
   const models = useModels();
   const navigate = useNavigate();
-  const { crewMemberId } = useSettings();
+  const { crewMemberId, units } = useSettings();
+  const unit = unitSuffix(units);
   const create = useChange(routes.createLink, { jobId });
   const form = useForm<LinkForm>({
     initialValues: {
@@ -90,7 +92,7 @@ export function NewLinkScreen() {
   const centres = near && far && width ? usableCentresMHz(near, far, country, width) : [];
 
   const submit = (): void => {
-    const { body, errors } = toBody(form.values, crewMemberId ?? '');
+    const { body, errors } = toBody(form.values, crewMemberId ?? '', metresPerUnit(units));
     const checked = check(NewLinkBody, body);
     const all = {
       ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
@@ -123,8 +125,8 @@ export function NewLinkScreen() {
         />
         {form.values.pathKind === 'shaft' && (
           <>
-            <NumberInput label="Antennas closest" suffix=" m" w={150} {...form.getInputProps('shaftLeastM')} />
-            <NumberInput label="Antennas farthest" suffix=" m" w={150} {...form.getInputProps('shaftMostM')} />
+            <NumberInput label="Antennas closest" suffix={unit} w={150} {...form.getInputProps('shaftLeastM')} />
+            <NumberInput label="Antennas farthest" suffix={unit} w={150} {...form.getInputProps('shaftMostM')} />
           </>
         )}
       </div>
@@ -195,6 +197,7 @@ interface EndFieldsProps {
 }
 
 function EndFields({ end, form, places, models }: EndFieldsProps) {
+  const unit = unitSuffix(useSettings().units);
   const values = form.values[end];
   const model = models.find((m) => m.id === values.modelId);
   const field = (name: keyof EndForm) => form.getInputProps(`${end}.${name}`);
@@ -223,7 +226,7 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
           <NumberInput
             label="Ground above sea level"
             description="empty: as the terrain says"
-            suffix=" m"
+            suffix={unit}
             {...field('groundHeightM')}
           />
         </>
@@ -235,7 +238,7 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
         {...field('modelId')}
       />
       <div className="row" style={{ alignItems: 'flex-start' }}>
-        <NumberInput label="Mounted above ground" suffix=" m" min={0} max={300} flex={1} {...field('mountHeightM')} />
+        <NumberInput label="Mounted above ground" suffix={unit} min={0} flex={1} {...field('mountHeightM')} />
         <NumberInput
           label="Conducted power"
           suffix=" dBm"
@@ -267,8 +270,10 @@ interface PreviewProps {
 
 /** What the link will do, while it is typed. */
 function Preview({ form, near, far, places, obstacles, country }: PreviewProps) {
-  const a = positionOf(form.near, places);
-  const b = positionOf(form.far, places);
+  const { units } = useSettings();
+  const perUnit = metresPerUnit(units);
+  const a = positionOf(form.near, places, perUnit);
+  const b = positionOf(form.far, places, perUnit);
   const ground = useProfile(a, b);
   const prediction = useMemo(() => {
     const centreMHz = Number(form.centreMHz);
@@ -290,7 +295,7 @@ function Preview({ form, near, far, places, obstacles, country }: PreviewProps) 
     ): Parameters<typeof predictLink>[0]['near'] => ({
       position,
       groundHeightM: e.placeId || e.groundHeightM !== '' ? position.groundHeightM : (terrainM ?? 0),
-      mountHeightM: Number(e.mountHeightM),
+      mountHeightM: Number(e.mountHeightM) * perUnit,
       model,
       conductedDbm: Number(e.conductedDbm),
       cableLossDb: 0,
@@ -303,9 +308,12 @@ function Preview({ form, near, far, places, obstacles, country }: PreviewProps) 
       protocol: form.protocol,
       country,
       terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
-      shaft: form.pathKind === 'shaft' ? { leastM: Number(form.shaftLeastM), mostM: Number(form.shaftMostM) } : null,
+      shaft:
+        form.pathKind === 'shaft'
+          ? { leastM: Number(form.shaftLeastM) * perUnit, mostM: Number(form.shaftMostM) * perUnit }
+          : null,
     });
-  }, [form, near, far, a, b, country, ground, obstacles]);
+  }, [form, near, far, a, b, country, ground, obstacles, perUnit]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   return (
@@ -314,7 +322,7 @@ function Preview({ form, near, far, places, obstacles, country }: PreviewProps) 
       far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
       <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
       <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.{' '}
-      {prediction.path && <strong>{judgePath(prediction.path).headline}.</strong>}
+      {prediction.path && <strong>{judgePath(prediction.path, units).headline}.</strong>}
     </p>
   );
 }
@@ -328,13 +336,14 @@ function channelLabel(country: string, centreMHz: number, widthMHz: number): str
 function positionOf(
   end: EndForm,
   places: Place[],
+  perUnit: number,
 ): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
   const known = places.find((p) => p.id === end.placeId);
   if (known) return known;
   const latitudeDeg = readCoordinate(end.latitude, 'latitude');
   const longitudeDeg = readCoordinate(end.longitude, 'longitude');
   if (typeof latitudeDeg === 'string' || typeof longitudeDeg === 'string') return null;
-  return { latitudeDeg, longitudeDeg, groundHeightM: Number(end.groundHeightM) || 0 };
+  return { latitudeDeg, longitudeDeg, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
 }
 
 /** Degrees, or what is wrong with the text. */
@@ -348,13 +357,17 @@ function readCoordinate(text: string, axis: Axis): number | string {
 }
 
 /** The form as the request the contract knows, and what could not be read. */
-function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: Record<string, string> } {
+function toBody(
+  form: LinkForm,
+  crewMemberId: string,
+  perUnit: number,
+): { body: object; errors: Record<string, string> } {
   const errors: Record<string, string> = {};
   const end = (key: 'near' | 'far'): object => {
     const e = form[key];
     const common = {
       modelId: e.modelId,
-      mountHeightM: asNumber(e.mountHeightM),
+      mountHeightM: asNumber(e.mountHeightM) * perUnit,
       conductedDbm: asNumber(e.conductedDbm),
     };
     if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
@@ -369,7 +382,7 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
         name: e.name.trim(),
         latitudeDeg,
         longitudeDeg,
-        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) }),
+        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) * perUnit }),
       },
       ...common,
     };
@@ -381,8 +394,8 @@ function toBody(form: LinkForm, crewMemberId: string): { body: object; errors: R
     name: form.name.trim(),
     ...(form.pathKind === 'shaft' && {
       pathKind: form.pathKind,
-      shaftLeastM: asNumber(form.shaftLeastM),
-      shaftMostM: asNumber(form.shaftMostM),
+      shaftLeastM: asNumber(form.shaftLeastM) * perUnit,
+      shaftMostM: asNumber(form.shaftMostM) * perUnit,
     }),
     near: end('near'),
     far: end('far'),

@@ -3,9 +3,9 @@ import { hiddenStep, notLooked, sightSteps } from '@kivram/core';
 import { Button, NumberInput, Select } from '@mantine/core';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
-import { Figure } from '../parts/Figure';
+import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { metresPerUnit } from '../path/ticks';
+import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useTerrain } from '../queries';
 import { useSettings } from '../settings';
 import type { Overlay } from './JobMap';
@@ -82,7 +82,7 @@ export function AreaPanel({ job, onOverlay }: Props) {
       size="sm"
       w={165}
       min={0}
-      suffix={units === 'metric' ? ' m' : ' ft'}
+      suffix={unitSuffix(units)}
       value={Number((value / perUnit).toFixed(1))}
       onChange={(v) => typeof v === 'number' && set(v * perUnit)}
     />
@@ -101,7 +101,7 @@ export function AreaPanel({ job, onOverlay }: Props) {
       />
       <div className="row" style={{ alignItems: 'flex-end' }}>
         {height('Mast above ground', mastM, setMastM)}
-        {height('Other antenna above ground', targetM, setTargetM)}
+        {height('Other antenna', targetM, setTargetM)}
         <NumberInput
           label="Radius"
           size="sm"
@@ -178,8 +178,8 @@ export function AreaPanel({ job, onOverlay }: Props) {
             })}
           </ul>
           <p className="note">
-            Over bare terrain in cells of <Figure value={answer.cellM} unit="m" digits={0} />, loss by the worst single
-            edge; trees and buildings are not in it.
+            Over bare terrain in cells of <Height metres={answer.cellM} />, loss by the worst single edge; trees and
+            buildings are not in it.
           </p>
         </>
       )}

@@ -4,7 +4,7 @@ import { Button, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import { useForm } from '@mantine/form';
 import { Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { metresPerUnit } from '../path/ticks';
+import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
 
@@ -109,7 +109,7 @@ export function PlaceForm({ job, place, at, done }: FormProps) {
       <NumberInput
         label="Ground above sea level"
         description="empty: as the terrain says"
-        suffix={units === 'metric' ? ' m' : ' ft'}
+        suffix={unitSuffix(units)}
         {...form.getInputProps('ground')}
       />
       <SegmentedControl

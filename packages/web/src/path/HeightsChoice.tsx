@@ -1,10 +1,10 @@
-import { leastHeights, type HeightPair, type PathAnalysis } from '@kivram/core';
+import { heightIn, leastHeights, type HeightPair, type PathAnalysis } from '@kivram/core';
 import { Button, NumberInput } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { Height } from '../parts/Figure';
 import { useSettings } from '../settings';
-import { metresPerUnit } from './ticks';
+import { metresPerUnit, unitSuffix } from './ticks';
 
 interface Wishes {
   nearLimitM: number;
@@ -54,7 +54,7 @@ export function HeightsChoice({ analysis, near, far, onChoose }: Props) {
       w={150}
       min={2}
       max={300}
-      suffix={units === 'metric' ? ' m' : ' ft'}
+      suffix={unitSuffix(units)}
       value={Number((wishes[key] / perUnit).toFixed(1))}
       onChange={(value) => typeof value === 'number' && setWishes({ ...wishes, [key]: value * perUnit })}
     />
@@ -118,8 +118,13 @@ function Curve({ curve, cheapest, now, wishes }: CurveProps) {
   const first = curve[0];
   const last = curve.at(-1);
   const line = curve.map((p, i) => `${i ? 'L' : 'M'}${x(p.nearM).toFixed(1)} ${y(p.farM).toFixed(1)}`).join('');
+  const { units } = useSettings();
+  const say = (m: number): string => {
+    const { value, unit, digits } = heightIn(units, m);
+    return `${value.toFixed(digits)} ${unit}`;
+  };
   const words = cheapest
-    ? `Cheapest is near ${cheapest.nearM} m with far ${cheapest.farM} m.`
+    ? `Cheapest is near ${say(cheapest.nearM)} with far ${say(cheapest.farM)}.`
     : 'No pair of heights within the limits clears the path.';
   return (
     <svg
@@ -145,10 +150,10 @@ function Curve({ curve, cheapest, now, wishes }: CurveProps) {
       </text>
       {cheapest && <circle cx={x(cheapest.nearM)} cy={y(cheapest.farM)} r="6" fill="var(--holds)" />}
       <text x={sidePx - 10} y={sidePx - 8} fontSize="13" textAnchor="end" fill="var(--near)">
-        near height, to {most.near.toFixed(0)} m
+        near height, to {say(most.near)}
       </text>
       <text x={14} y={14} fontSize="13" fill="var(--far)" transform={`rotate(-90 14 14) translate(-${sidePx - 130} 0)`}>
-        far height, to {most.far.toFixed(0)} m
+        far height, to {say(most.far)}
       </text>
     </svg>
   );

@@ -5,7 +5,7 @@ import { useForm } from '@mantine/form';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
-import { metresPerUnit } from './ticks';
+import { metresPerUnit, unitSuffix } from './ticks';
 
 type Fields = Omit<Obstacle, 'id' | 'version'>;
 
@@ -44,7 +44,7 @@ interface Props {
 export function ObstacleForm({ jobId, obstacle, done }: Props) {
   const { crewMemberId, units } = useSettings();
   const perUnit = metresPerUnit(units);
-  const unit = units === 'metric' ? ' m' : ' ft';
+  const unit = unitSuffix(units);
   const known = 'id' in obstacle;
   const create = useChange(routes.createObstacle, { jobId });
   const change = useChange(routes.changeObstacle, { obstacleId: known ? obstacle.id : '' });

@@ -13,7 +13,7 @@ import { HeightsChoice } from './HeightsChoice';
 import { ObstacleList } from './ObstacleList';
 import './path.css';
 import { Pointing } from './Pointing';
-import { PointReadout, ProfileView } from './ProfileView';
+import { PointReadout, ProfileTable, ProfileView } from './ProfileView';
 import { ShaftView } from './ShaftView';
 
 /** Whether the two ends see each other in radio's sense, what is in the way, how high to mount, and where to point. */
@@ -137,6 +137,7 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
           <span className="soft">and</span> <Figure value={tried.far.rslDbm} unit="dBm" />
         </span>
       </div>
+      <ProfileTable analysis={analysis} />
       <ObstacleList
         jobId={view.link.jobId}
         obstacles={view.terrain?.obstacles ?? []}

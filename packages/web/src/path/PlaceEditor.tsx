@@ -6,6 +6,7 @@ import { useDisclosure } from '@mantine/hooks';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
+import { metresPerUnit, unitSuffix } from './ticks';
 
 /** Corrects where a place is; every link that stands on it follows. */
 export function PlaceEditor({ place }: { place: Place }) {
@@ -23,13 +24,14 @@ export function PlaceEditor({ place }: { place: Place }) {
 }
 
 function PlaceForm({ place, done }: { place: Place; done(): void }) {
-  const { crewMemberId } = useSettings();
+  const { crewMemberId, units } = useSettings();
+  const perUnit = metresPerUnit(units);
   const change = useChange(routes.changePlace, { placeId: place.id });
   const form = useForm<{ latitude: string; longitude: string; groundHeightM: number | string }>({
     initialValues: {
       latitude: formatDms(place.latitudeDeg, 'latitude'),
       longitude: formatDms(place.longitudeDeg, 'longitude'),
-      groundHeightM: place.groundHeightM,
+      groundHeightM: Number((place.groundHeightM / perUnit).toFixed(2)),
     },
   });
   const submit = form.onSubmit((values) => {
@@ -50,7 +52,12 @@ function PlaceForm({ place, done }: { place: Place; done(): void }) {
       crewMemberId,
       latitudeDeg: read('latitude'),
       longitudeDeg: read('longitude'),
-      groundHeightM: values.groundHeightM === '' ? NaN : Number(values.groundHeightM),
+      // What was not touched stays exact; an empty field takes the terrain's height.
+      ...(values.groundHeightM === ''
+        ? { groundFromTerrain: true }
+        : {
+            groundHeightM: form.isDirty('groundHeightM') ? Number(values.groundHeightM) * perUnit : place.groundHeightM,
+          }),
     };
     for (const { field, message } of check(PlaceBody, body).errors ?? []) errors[field.replace(/Deg$/, '')] ??= message;
     form.setErrors(errors);
@@ -60,7 +67,12 @@ function PlaceForm({ place, done }: { place: Place; done(): void }) {
     <form onSubmit={submit} noValidate>
       <TextInput label="Latitude" {...form.getInputProps('latitude')} />
       <TextInput label="Longitude" {...form.getInputProps('longitude')} />
-      <NumberInput label="Ground above sea level" suffix=" m" {...form.getInputProps('groundHeightM')} />
+      <NumberInput
+        label="Ground above sea level"
+        description="empty: as the terrain says"
+        suffix={unitSuffix(units)}
+        {...form.getInputProps('groundHeightM')}
+      />
       <Problem error={change.error} />
       <Button type="submit" mt="md" loading={change.isPending}>
         Save the position

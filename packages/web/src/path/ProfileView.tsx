@@ -9,7 +9,7 @@ import {
   type UnitSystem,
 } from '@kivram/core';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
-import { Height, Length } from '../parts/Figure';
+import { Figure, Height, Length } from '../parts/Figure';
 import { useSettings } from '../settings';
 import { axisTicks } from './ticks';
 
@@ -132,7 +132,7 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
         aria-valuemin={0}
         aria-valuemax={300}
         aria-valuenow={Number(mountM.toFixed(1))}
-        aria-valuetext={`${mountM.toFixed(1)} m above ground`}
+        aria-valuetext={`${heightText(mountM, units, 1)} above ground`}
         onKeyDown={step}
         onPointerDown={(event) => {
           dragged.current = end;
@@ -294,6 +294,57 @@ export function PointReadout({ analysis, pointerM }: { analysis: PathAnalysis; p
   );
 }
 
+/** The profile as a table: the same eleven points for eyes and ears. */
+export function ProfileTable({ analysis }: { analysis: PathAnalysis }) {
+  const { surface, line } = analysis;
+  const points = Array.from({ length: 11 }, (_, i) => {
+    const at = Math.min(line.distanceM - 1e-3, Math.max(1e-3, (i / 10) * line.distanceM));
+    const index = Math.max(
+      0,
+      surface.distancesM.findIndex((d) => d >= at),
+    );
+    const groundM = surface.groundM[index] ?? 0;
+    return { ...clearanceAt(line, at, surface.withTreesM[index] ?? groundM), groundM };
+  });
+  return (
+    <details>
+      <summary>The profile as a table</summary>
+      <table className="ruled">
+        <thead>
+          <tr>
+            <th>from near</th>
+            <th className="right">ground</th>
+            <th className="right">sight line</th>
+            <th className="right">clearance</th>
+            <th className="right">of the zone</th>
+          </tr>
+        </thead>
+        <tbody>
+          {points.slice(1, -1).map((p) => (
+            <tr key={p.distanceM}>
+              <td>
+                <Length metres={p.distanceM} />
+              </td>
+              <td className="right">
+                <Height metres={p.groundM} />
+              </td>
+              <td className="right">
+                <Height metres={p.sightM} />
+              </td>
+              <td className="right">
+                <Height metres={p.clearanceM} />
+              </td>
+              <td className="right">
+                <Figure value={100 * p.zoneShare} unit="%" digits={0} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </details>
+  );
+}
+
 /** Indices from and up to. */
 type Run = [number, number];
 
@@ -316,7 +367,7 @@ function waterSurface({ groundM, solidM, topObstacle }: PathSurface): number[] {
 
 const clampMount = (m: number): number => Math.round(10 * Math.min(300, Math.max(0, m))) / 10;
 
-function heightText(m: number, units: UnitSystem): string {
+function heightText(m: number, units: UnitSystem, digits = 0): string {
   const { value, unit } = heightIn(units, m);
-  return `${value.toFixed(0)} ${unit}`;
+  return `${value.toFixed(digits)} ${unit}`;
 }

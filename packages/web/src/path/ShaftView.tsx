@@ -7,7 +7,7 @@ import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
-import { metresPerUnit } from './ticks';
+import { metresPerUnit, unitSuffix } from './ticks';
 
 /** A shaft: a fixed end, a car that comes and goes, the levels over its ride, and what that changes. */
 export function ShaftView({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
@@ -108,7 +108,7 @@ function RideEditor({ view }: { view: LinkView }) {
       size="sm"
       w={200}
       min={0.5 / perUnit}
-      suffix={units === 'metric' ? ' m' : ' ft'}
+      suffix={unitSuffix(units)}
       value={Number((values[key] / perUnit).toFixed(2))}
       onChange={(value) => typeof value === 'number' && setValues({ ...values, [key]: value * perUnit })}
       onBlur={save}

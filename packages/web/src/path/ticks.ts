@@ -16,3 +16,6 @@ export function axisTicks(distanceM: number, units: UnitSystem): { atM: number; 
 
 /** Metres for one unit a person types heights in. */
 export const metresPerUnit = (units: UnitSystem): number => metresFrom(units, 1);
+
+/** What stands behind a height that is typed. */
+export const unitSuffix = (units: UnitSystem): string => (units === 'metric' ? ' m' : ' ft');
