@@ -191,7 +191,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await expect(page.getByRole('alert')).toContainText('is here already');
     await page.getByLabel(/Replace the job/).check();
     await page.getByLabel('Job file').setInputFiles(job);
-    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible({ timeout: 60_000 });
     await page
       .getByRole('link', { name: /Lamp house, / })
       .first()
