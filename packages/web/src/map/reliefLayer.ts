@@ -51,7 +51,8 @@ export class ReliefLayer extends L.GridLayer {
 
   /** The ground's height under a point of the map, where its tile is drawn. */
   heightAt(map: L.Map, at: L.LatLng): number | null {
-    const zoom = map.getZoom();
+    // Between whole zooms, tiles of the nearest one are stretched.
+    const zoom = Math.round(map.getZoom());
     const point = map.project(at, zoom);
     const [x, y] = [Math.floor(point.x / 256), Math.floor(point.y / 256)];
     const heights = this.heights.get(keyOf({ x, y, z: zoom } as L.Coords));

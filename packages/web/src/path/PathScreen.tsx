@@ -127,9 +127,6 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         </Button>
         <span style={{ flex: 1 }} />
         <span>
-          <span className="soft">along the ground</span> <Length metres={prediction.distanceM} />
-        </span>
-        <span>
           <span className="soft">lost to ground and trees</span> <Figure value={-lossDb} unit="dB" signed />
         </span>
         <span>

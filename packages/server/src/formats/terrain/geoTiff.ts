@@ -80,22 +80,36 @@ async function openImage(source: TerrainSource, image: Image, epsg: number | und
     frame,
     wholeMetres: image.getSampleFormat(0) !== 3 && bits <= 16 && metresPerUnit === 1,
     async *strips() {
-      const stripRows = Math.max(1, Math.min(rows, Math.ceil(256 / image.getTileHeight()) * image.getTileHeight()));
+      const [blockColumns, blockRows] = [Math.min(columns, image.getTileWidth()), image.getTileHeight()];
+      // Whole blocks, so that none is decoded twice, and few enough cells at a time that others are served in between.
+      const fit = (cells: number, block: number): number => block * Math.max(1, Math.floor(cells / block));
+      const stripRows = fit(cellsAtOnce / columns, blockRows);
+      const pieceColumns = fit(cellsAtOnce / stripRows, blockColumns);
       for (let row = 0; row < rows; row += stripRows) {
         const until = Math.min(rows, row + stripRows);
-        const values = await readable(source, async () => {
-          const [band] = (await image.readRasters({
-            window: [0, row, columns, until],
-            samples: [0],
-          })) as ArrayLike<number>[];
-          if (!band || band.length !== columns * (until - row)) throw new Error('a strip is incomplete');
-          return band;
-        });
-        const heightsM = Float32Array.from(values, (value) => (value === noData ? NaN : value * metresPerUnit));
+        const heightsM = new Float32Array(columns * (until - row));
+        for (let column = 0; column < columns; column += pieceColumns) {
+          const right = Math.min(columns, column + pieceColumns);
+          const values = await readable(source, () => readBand(image, [column, row, right, until]));
+          for (let i = 0; i < values.length; i++) {
+            const value = values[i] as number;
+            const at = Math.floor(i / (right - column)) * columns + column + (i % (right - column));
+            heightsM[at] = value === noData ? NaN : value * metresPerUnit;
+          }
+        }
         yield { rows: until - row, heightsM };
       }
     },
   };
+}
+
+const cellsAtOnce = 300_000;
+
+async function readBand(image: Image, window: [number, number, number, number]): Promise<ArrayLike<number>> {
+  const [band] = (await image.readRasters({ window, samples: [0] })) as ArrayLike<number>[];
+  const [left, top, right, bottom] = window;
+  if (!band || band.length !== (right - left) * (bottom - top)) throw new Error('a part of it is incomplete');
+  return band;
 }
 
 function geoKey(image: Image, key: string): unknown {
