@@ -15,7 +15,8 @@ async function open(page: Page, link: string, step: string): Promise<void> {
 }
 
 const views: [string, string, string][] = [
-  ['path', 'Gauge hut', 'path'],
+  ['path', 'Beacon shed', 'path'],
+  ['shaft', 'Cliff hoist', 'path'],
   ['radio', 'Ice works', 'radio'],
   ['bench', 'Net loft', 'bench'],
   ['mount', 'Quay crane', 'mount'],
@@ -35,6 +36,17 @@ for (const [file, link, step] of views) {
     await page.screenshot({ path: `${import.meta.dirname}/${shots}/${file}.png` });
   });
 }
+
+test('the map, with what is seen from a mast', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  await page.waitForTimeout(6000);
+  await page.getByRole('combobox', { name: 'Seen from' }).click();
+  await page.getByRole('option', { name: 'Ferry office' }).click();
+  await page.getByRole('button', { name: 'Show what is seen' }).click();
+  await page.waitForTimeout(3000);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/map.png` });
+});
 
 test('a new link', async ({ page }) => {
   await page.goto('/');

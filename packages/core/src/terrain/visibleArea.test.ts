@@ -43,6 +43,10 @@ function stepByDefinition(query: VisibleAreaQuery, column: number, row: number):
 
 const base = { cellWidthM: 30, cellHeightM: 30, mastHeightM: 12, targetHeightM: 8, radiusM: 1e5 };
 
+/** Whether a cell lies within a radius of cells. */
+const within = (i: number, columns: number, centre: number, radius: number): boolean =>
+  Math.hypot((i % columns) - centre, Math.floor(i / columns) - centre) <= radius;
+
 describe('the area seen from a mast', () => {
   it('is, along a single row, what every point on the way allows: whatever the heights, with and without Fresnel zones', () => {
     const heights = fc.array(fc.oneof(fc.double({ min: 0, max: 60, noNaN: true }), fc.constant(NaN)), {
@@ -100,7 +104,7 @@ describe('the area seen from a mast', () => {
     expect(() => areaOf({ ...query, column: 14 })).toThrow('no terrain where the mast stands');
   });
 
-  it('tells how far it is and can be given up', () => {
+  it('leaves no cell out, tells how far it is and can be given up', () => {
     const query = {
       ...base,
       raster: { columns: 1001, rows: 1001, heightsM: new Float32Array(1001 ** 2) },
@@ -108,6 +112,9 @@ describe('the area seen from a mast', () => {
       row: 500,
     };
     const shares: number[] = [];
+    expect(
+      areaOf({ ...query, radiusM: 15_000 }).filter((step, i) => step === notLooked && within(i, 1001, 500, 499)).length,
+    ).toBe(0);
     for (const share of visibleArea(query)) {
       shares.push(share);
       if (share > 0.3) break;

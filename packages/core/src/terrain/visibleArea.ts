@@ -122,6 +122,7 @@ function walk(
   const within = drift === 0 ? reach : Math.floor(room / Math.abs(drift) + 1e-9);
   const count = Math.min(side.far, reach, within, Math.floor(radiusM / stepM));
   // A cell belongs to the ray that meets the rim nearest to its own line: aside by no more than half a rim cell, scaled down to here.
+  // Lines that pass halfway between two rim cells are taken by both rays; the slack is for their rounding.
   const half = 0.5 / reach;
   const last = horizons.length;
   for (let h = 0; h < last; h++) (horizons[h] as Horizon).reset();
@@ -136,7 +137,7 @@ function walk(
     const dropM = i * i * bend + mastM;
     const groundSlope = (low + (high - low) * share - dropM) * inverse;
     const nearFirst = share < 0.5;
-    const decides = (nearFirst ? share : 1 - share) <= half * i;
+    const decides = (nearFirst ? share : 1 - share) <= half * i + 1e-6;
     const slope = ((nearFirst ? low : high) + targetHeightM - dropM) * inverse;
     let step = hiddenStep as number;
     for (let h = last - 1; h >= 0; h--) {
