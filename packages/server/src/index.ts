@@ -19,7 +19,7 @@ async function main(): Promise<void> {
   await loadGear();
   await loadDemo(sequelize);
 
-  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB, process.env.KIVRAM_TILES ?? null);
+  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB, tileAddress(process.env.KIVRAM_TILES));
   await sessions.resume();
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
@@ -36,6 +36,16 @@ async function main(): Promise<void> {
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);
   process.once('disconnect', stop);
+}
+
+/** @throws Error naming the address and the mend */
+function tileAddress(text: string | undefined): string | null {
+  if (!text) return null;
+  const complete = ['{z}', '{x}', '{y}'].every((part) => text.includes(part));
+  if (!complete || !/^https?:\/\/[^/]+\//.test(text)) {
+    throw new Error(`KIVRAM_TILES is "${text}": write an address like https://tiles.example/{z}/{x}/{y}.png`);
+  }
+  return text;
 }
 
 main().catch((error: unknown) => {

@@ -1,3 +1,4 @@
 export * from './ledger';
+export * from './plan';
 export * from './prediction';
 export * from './shaft';

@@ -1,49 +1,12 @@
 import { fastestStep, rateSteps, type Model, type RateStep } from '../gear';
-import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic, type Position } from '../geodesy';
-import { analysePath, type Obstacle, type PathAnalysis } from '../path';
+import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic } from '../geodesy';
+import { analysePath, type PathAnalysis } from '../path';
 import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
 import { eirpLimitDbm, needsRadarWatch } from '../spectrum';
 import { expectTcp, type DirectionExpectation } from '../throughput';
-import type { Protocol } from '../gear';
-import type { TerrainProfile } from '../terrain';
 import { Ledger, type LedgerLine } from './ledger';
+import { ends, otherEnd, type End, type EndPlan, type LinkPlan } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
-
-export type End = 'near' | 'far';
-export const ends: readonly End[] = ['near', 'far'];
-export const otherEnd = (end: End): End => (end === 'near' ? 'far' : 'near');
-
-/** One end of a link, as planned. */
-export interface EndPlan {
-  position: Position;
-  groundHeightM: number;
-  mountHeightM: number;
-  model: Model;
-  conductedDbm: number;
-  cableLossDb: number;
-}
-
-export interface LinkPlan {
-  near: EndPlan;
-  far: EndPlan;
-  centreMHz: number;
-  widthMHz: number;
-  protocol: Protocol;
-  country: string;
-  /** what lies between the ends; null where no terrain is known */
-  terrain?: PathTerrain | null;
-  /** a vertical path; the positions do not matter then */
-  shaft?: Shaft | null;
-}
-
-/** The ground between two ends and what stands on it. */
-export interface PathTerrain {
-  profile: TerrainProfile;
-  obstacles: readonly Obstacle[];
-  /** for which trees are grown */
-  year: number;
-  k?: number;
-}
 
 /** What is expected at one end. */
 export interface EndPrediction {

@@ -3,7 +3,7 @@ import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { call } from '../api';
+import { call, ProblemError } from '../api';
 import { Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
@@ -62,24 +62,30 @@ function Workplace({ job }: { job: JobView }) {
     setAt(null);
     setCorners([]);
   };
-  const change = async (place: Place, to: object): Promise<void> => {
+  /** @returns whether it was stored; if not, the reason is shown */
+  const change = async (place: Place, to: object): Promise<boolean> => {
     setError(null);
     try {
       await call(routes.changePlace, { placeId: place.id }, { version: place.version, crewMemberId, ...to });
+      return true;
     } catch (problem) {
+      // Where no terrain is known, a place keeps the height it had.
+      if (problem instanceof ProblemError && problem.problem.title === 'No terrain' && 'groundFromTerrain' in to) {
+        return await change(place, { ...to, groundFromTerrain: undefined });
+      }
       setError(problem);
+      return false;
+    } finally {
+      await refresh();
     }
-    await refresh();
   };
   const move = (place: Place, to: Position): void => {
     const { latitudeDeg, longitudeDeg, groundHeightM } = place;
     const byM = solveGeodesic(place, to).distanceM;
-    setMoves([
-      ...moves,
-      { placeId: place.id, name: place.name, from: { latitudeDeg, longitudeDeg, groundHeightM }, byM },
-    ]);
-    const known = (terrain.data?.length ?? 0) > 0;
-    void change(place, { ...to, ...(known && { groundFromTerrain: true }) });
+    const step = { placeId: place.id, name: place.name, from: { latitudeDeg, longitudeDeg, groundHeightM }, byM };
+    void change(place, { ...to, groundFromTerrain: true }).then((stored) => {
+      if (stored) setMoves((before) => [...before, step]);
+    });
   };
   const undo = (): void => {
     const last = moves.at(-1);

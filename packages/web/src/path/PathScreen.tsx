@@ -13,7 +13,8 @@ import { HeightsChoice } from './HeightsChoice';
 import { ObstacleList } from './ObstacleList';
 import './path.css';
 import { Pointing } from './Pointing';
-import { PointReadout, ProfileTable, ProfileView } from './ProfileView';
+import { PointReadout, ProfileTable } from './ProfileFigures';
+import { ProfileView } from './ProfileView';
 import { ShaftView } from './ShaftView';
 
 /** Whether the two ends see each other in radio's sense, what is in the way, how high to mount, and where to point. */
