@@ -31,3 +31,18 @@ test('aiming with one thumb on a phone, by the scale on the mount', async ({ pag
   await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
   expect(trouble).toEqual([]);
 });
+
+test('the map and a path on a phone keep to its width, with letters that can be read', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible({ timeout: 30_000 });
+  const overflow = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  expect(await overflow()).toBeLessThanOrEqual(0);
+  await page.goBack();
+  await page.getByRole('link', { name: 'Beacon shed, path' }).click();
+  const side = page.getByRole('group', { name: /^Side view/ });
+  await expect(side).toBeVisible();
+  expect(await overflow()).toBeLessThanOrEqual(0);
+  const letters = await side.locator('text').first().boundingBox();
+  expect(letters?.height).toBeGreaterThan(10);
+});

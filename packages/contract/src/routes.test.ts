@@ -40,7 +40,8 @@ describe('the OpenAPI document', () => {
     expect(document.openapi).toBe('3.1.0');
     const { NewPlace, SheetBody, NewLinkBody, MarkBody } = document.components.schemas;
     expect(NewPlace?.properties.latitudeDeg).toMatchObject({ type: 'number', minimum: -90, maximum: 90 });
-    expect(NewPlace?.required).toContain('groundHeightM');
+    expect(NewPlace?.required).toContain('latitudeDeg');
+    expect(NewPlace?.required).not.toContain('groundHeightM'); // the terrain knows it
     expect(SheetBody?.properties.role).toMatchObject({ enum: ['ap', 'station'] });
     expect(NewLinkBody?.properties.near).toMatchObject({ $ref: '#/components/schemas/NewEnd' });
     expect(MarkBody?.properties.kind).toBeDefined();

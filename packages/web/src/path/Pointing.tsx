@@ -75,21 +75,31 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
       key: 'latitude',
       name: 'Latitude',
       ...each(({ place }) => (
-        <span className="figure">
-          {typeset(place.latitudeDeg, 6)}° <span className="soft">{formatDms(place.latitudeDeg, 'latitude')}</span>
-        </span>
+        <>
+          <span className="figure">{typeset(place.latitudeDeg, 6)}°</span>{' '}
+          <span className="figure soft">{formatDms(place.latitudeDeg, 'latitude')}</span>
+        </>
       )),
     },
     {
       key: 'longitude',
       name: 'Longitude',
       ...each(({ place }) => (
-        <span className="figure">
-          {typeset(place.longitudeDeg, 6)}° <span className="soft">{formatDms(place.longitudeDeg, 'longitude')}</span>
+        <>
+          <span className="figure">{typeset(place.longitudeDeg, 6)}°</span>{' '}
+          <span className="figure soft">{formatDms(place.longitudeDeg, 'longitude')}</span>
+        </>
+      )),
+    },
+    {
+      key: 'utm',
+      name: 'UTM',
+      ...each(({ place }) => (
+        <span className="figure" style={{ whiteSpace: 'normal' }}>
+          {formatUtm(place)}
         </span>
       )),
     },
-    { key: 'utm', name: 'UTM', ...each(({ place }) => <span className="figure">{formatUtm(place)}</span>) },
     { key: 'ground', name: 'Ground above sea', ...each(({ place }) => <Height metres={place.groundHeightM} />) },
     { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor place={place} />) },
     {
@@ -102,8 +112,9 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
           variant="default"
           href={`${fillPath(aimCardPath, { linkId: view.link.id, end: side })}?units=${units}`}
           download
+          aria-label={`Card for the ${side} end`}
         >
-          Card for the {side} end
+          Card
         </Button>
       )),
     },

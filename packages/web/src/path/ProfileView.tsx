@@ -8,13 +8,12 @@ import {
   type PathSurface,
   type UnitSystem,
 } from '@kivram/core';
+import { useElementSize } from '@mantine/hooks';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { useSettings } from '../settings';
 import { axisTicks } from './ticks';
 
-const widthPx = 1200;
 const heightPx = 330;
-const sidePx = 74;
 const topPx = 20;
 const bottomPx = 34;
 
@@ -39,6 +38,11 @@ interface Props {
 export function ProfileView({ analysis, near, far, swapped, label, pointerM, onPoint, onDrag }: Props) {
   const { units } = useSettings();
   const svg = useRef<SVGSVGElement>(null);
+  // Drawn at the size it is shown, so that its letters stay readable on a phone.
+  const { ref: frame, width } = useElementSize();
+  const widthPx = Math.max(320, width || 1200);
+  const narrow = widthPx < 700;
+  const sidePx = narrow ? 40 : 74;
   const dragged = useRef<End | null>(null);
   const { surface, line } = analysis;
   const { distanceM } = line;
@@ -149,9 +153,9 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
           strokeWidth="2"
         />
         <text
-          x={x(d) + (onLeft ? -14 : 14)}
-          y={y(aslM) + 5}
-          textAnchor={onLeft ? 'end' : 'start'}
+          x={x(d) + (onLeft ? -14 : 14) * (narrow ? -1 : 1)}
+          y={y(aslM) + (narrow ? -12 : 5)}
+          textAnchor={onLeft !== narrow ? 'end' : 'start'}
           fontSize="14"
           fontWeight="600"
           fill={`var(--${end})`}
@@ -164,7 +168,7 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
 
   const worst = analysis.worst;
   return (
-    <figure className="profile">
+    <figure className="profile" ref={frame}>
       <svg
         ref={svg}
         viewBox={`0 0 ${widthPx} ${heightPx}`}
@@ -231,7 +235,7 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
         )}
         {antenna('near')}
         {antenna('far')}
-        {axisTicks(distanceM, units).map(({ atM, text }) => (
+        {axisTicks(distanceM, units, widthPx / 150).map(({ atM, text }) => (
           <g key={atM}>
             <path d={`M${x(atM)} ${heightPx - bottomPx}v6`} stroke="var(--ink)" />
             <text
@@ -247,10 +251,10 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
           </g>
         ))}
         <path d={`M${x(0)} ${heightPx - bottomPx}H${x(distanceM)}`} stroke="var(--ink)" />
-        <text x={sidePx - 64} y={topPx + 2} fontSize="13" fill="var(--soft)">
+        <text x={narrow ? 0 : sidePx - 64} y={topPx + 2} fontSize="13" fill="var(--soft)">
           <tspan className="figure">{heightText(top, units)}</tspan>
         </text>
-        <text x={sidePx - 64} y={heightPx - bottomPx - 4} fontSize="13" fill="var(--soft)">
+        <text x={narrow ? 0 : sidePx - 64} y={heightPx - bottomPx - 4} fontSize="13" fill="var(--soft)">
           <tspan className="figure">{heightText(bottom, units)}</tspan>
         </text>
       </svg>

@@ -1,10 +1,10 @@
 import { lengthIn, metresFrom, type UnitSystem } from '@kivram/core';
 
-/** Round distances along an axis, in the unit that suits its length. */
-export function axisTicks(distanceM: number, units: UnitSystem): { atM: number; text: string }[] {
+/** Round distances along an axis, in the unit that suits its length; about `most` of them. */
+export function axisTicks(distanceM: number, units: UnitSystem, most = 8): { atM: number; text: string }[] {
   const { unit, value } = lengthIn(units, distanceM);
   const unitM = distanceM / value;
-  const rough = value / 8;
+  const rough = value / Math.max(1, most);
   const magnitude = 10 ** Math.floor(Math.log10(rough));
   const step = [1, 2, 5, 10].map((m) => m * magnitude).find((s) => s >= rough) ?? rough;
   const digits = Math.max(0, -Math.floor(Math.log10(step) + 1e-9));
