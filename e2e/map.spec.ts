@@ -176,6 +176,17 @@ test('a path over the ground: what is in the way, how high, where to point', asy
     await expect(page.getByText('No pair within these limits clears it')).toBeVisible();
   });
 
+  await test.step('a height, typed', async () => {
+    await page.getByRole('button', { name: 'Back', exact: true }).click();
+    const height = page.getByRole('textbox', { name: 'Mounted above ground at Beacon shed' });
+    await height.fill('11.5');
+    await height.press('Enter');
+    await expect(verdict).toContainText('holds');
+    await height.fill('6');
+    await height.press('Enter');
+    await expect(verdict).toContainText('thin');
+  });
+
   await test.step('bearings, imperial, and a card', async () => {
     await expect(page.getByRole('row', { name: /Compass shows/ })).toContainText('needle 11.0° west');
     await page.getByRole('button', { name: 'metric' }).click();

@@ -1,6 +1,5 @@
 import { aimCardPath, fillPath, type LinkView, type LinkEnd } from '@kivram/contract';
 import {
-  ends,
   formatDms,
   formatUtm,
   landmarkOnBearing,
@@ -16,6 +15,7 @@ import type { ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
+import { MountHeight } from './MountHeight';
 import { PlaceEditor } from './PlaceEditor';
 
 /** Rows that make no sense in a shaft, which points straight up and down. */
@@ -70,6 +70,7 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
         );
       }),
     },
+    { key: 'mount', name: 'Mounted above ground', ...each((end) => <MountHeight end={end} />) },
     { key: 'antenna', name: 'Antenna above sea', ...each((_end, p) => <Height metres={p.antennaHeightAslM} />) },
     {
       key: 'latitude',
@@ -131,7 +132,7 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
         Bearings along the WGS84 geodesic; the needle by the World Magnetic Model {declination(view.near).model} of{' '}
         {today}
         {declination(view.near).valid ? '' : ', which is out of date'}: steel nearby turns it further. Tilt over an
-        Earth of 4/3 its radius. {ends.length} cards fit a pocket.
+        Earth of 4/3 its radius. The cards are A6, for a pocket.
       </p>
     </section>
   );
