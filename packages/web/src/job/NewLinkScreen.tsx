@@ -1,13 +1,10 @@
 import {
   channelFits,
   channelNumber,
-  CoordinateError,
   eirpLimitDbm,
   judgePath,
-  parseCoordinate,
   predictLink,
   usableCentresMHz,
-  type Axis,
   type Model,
 } from '@kivram/core';
 import { NewLinkBody, check, routes, type Obstacle, type Place } from '@kivram/contract';
@@ -21,6 +18,7 @@ import { Problem } from '../parts/Problem';
 import { useChange, useJob, useModels, useProfile } from '../queries';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useSettings } from '../settings';
+import { typedPosition } from './typedPosition';
 
 interface EndForm {
   placeId: string;
@@ -220,8 +218,20 @@ function EndFields({ end, form, places, models }: EndFieldsProps) {
         <>
           <TextInput label="Name of the place" {...field('name')} />
           <div className="row" style={{ alignItems: 'flex-start' }}>
-            <TextInput label="Latitude" placeholder={'33.41200 or 33°24\'43.2"N'} flex={1} {...field('latitude')} />
-            <TextInput label="Longitude" placeholder={'-37.84060 or 37°50\'26.2"W'} flex={1} {...field('longitude')} />
+            <TextInput
+              label="Latitude"
+              placeholder={'33.41200 or 33°24\'43.2"N'}
+              description="or the whole position, also as UTM"
+              flex={1}
+              {...field('latitude')}
+            />
+            <TextInput
+              label="Longitude"
+              placeholder={'-37.84060 or 37°50\'26.2"W'}
+              description="empty when it stands on the left"
+              flex={1}
+              {...field('longitude')}
+            />
           </div>
           <NumberInput
             label="Ground above sea level"
@@ -340,20 +350,8 @@ function positionOf(
 ): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
   const known = places.find((p) => p.id === end.placeId);
   if (known) return known;
-  const latitudeDeg = readCoordinate(end.latitude, 'latitude');
-  const longitudeDeg = readCoordinate(end.longitude, 'longitude');
-  if (typeof latitudeDeg === 'string' || typeof longitudeDeg === 'string') return null;
-  return { latitudeDeg, longitudeDeg, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
-}
-
-/** Degrees, or what is wrong with the text. */
-function readCoordinate(text: string, axis: Axis): number | string {
-  try {
-    return parseCoordinate(text, axis);
-  } catch (error) {
-    if (error instanceof CoordinateError) return error.message;
-    throw error;
-  }
+  const { position } = typedPosition(end.latitude, end.longitude);
+  return position && { ...position, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
 }
 
 /** The form as the request the contract knows, and what could not be read. */
@@ -372,16 +370,14 @@ function toBody(
     };
     if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
     if (e.placeId) return { placeId: e.placeId, ...common };
-    const latitudeDeg = readCoordinate(e.latitude, 'latitude');
-    const longitudeDeg = readCoordinate(e.longitude, 'longitude');
-    if (typeof latitudeDeg === 'string') errors[`${key}.latitude`] = latitudeDeg;
-    if (typeof longitudeDeg === 'string') errors[`${key}.longitude`] = longitudeDeg;
+    const typed = typedPosition(e.latitude, e.longitude);
+    for (const [axis, message] of Object.entries(typed.errors)) errors[`${key}.${axis}`] = message;
     if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
     return {
       place: {
         name: e.name.trim(),
-        latitudeDeg,
-        longitudeDeg,
+        // Where it could not be read, its own words above keep the form from being sent.
+        ...(typed.position ?? { latitudeDeg: 0, longitudeDeg: 0 }),
         ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) * perUnit }),
       },
       ...common,

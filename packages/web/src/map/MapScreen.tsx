@@ -1,6 +1,7 @@
 import { routes, type JobView, type Place } from '@kivram/contract';
 import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { call, ProblemError } from '../api';
@@ -105,6 +106,7 @@ function Workplace({ job }: { job: JobView }) {
     z: undo,
     j: () => void navigate(`/jobs/${job.job.id}`),
   });
+  useHotkeys([['mod+Z', undo]]);
   const last = moves.at(-1);
   return (
     <>
