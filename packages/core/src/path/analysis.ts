@@ -99,6 +99,7 @@ function lossOver(line: SightLine, surface: PathSurface, heightsM: number[]): nu
     distancesM: surface.distancesM,
     heightsM,
     seaShare: surface.waterShare,
+    // Above 1 GHz the ground's admittance, and with it the polarisation, changes the loss by less than 0.1 dB.
     polarisation: 'vertical',
   });
 }

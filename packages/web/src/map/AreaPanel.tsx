@@ -5,7 +5,7 @@ import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { metresPerUnit, unitSuffix } from '../path/ticks';
+import { kmPerUnit, metresPerUnit, unitSuffix } from '../path/ticks';
 import { useTerrain } from '../queries';
 import { useSettings } from '../settings';
 import type { Overlay } from './JobMap';
@@ -87,7 +87,7 @@ export function AreaPanel({ job, onOverlay }: Props) {
       onChange={(v) => typeof v === 'number' && set(v * perUnit)}
     />
   );
-  const perKm = units === 'metric' ? 1 : 1.609344;
+  const perKm = kmPerUnit(units);
   return (
     <section className="map-panel">
       <h2>Where could it stand</h2>

@@ -1,5 +1,13 @@
 import { routes, type LinkView, type Place } from '@kivram/contract';
-import { judgePath, standardK, subRefractiveK, type End, type HeightPair, type LinkPrediction } from '@kivram/core';
+import {
+  judgePath,
+  standardK,
+  subRefractiveK,
+  targetZoneShare,
+  type End,
+  type HeightPair,
+  type LinkPrediction,
+} from '@kivram/core';
 import { Button, SegmentedControl, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
@@ -202,7 +210,7 @@ function NoTerrain({ view, prediction }: { view: LinkView; prediction: LinkPredi
       <p>
         Levels are those of free space over <Length metres={prediction.distanceM} />. Look along the path from both
         ends, or import terrain on the <Link to={`/jobs/${view.link.jobId}/map`}>map</Link>. 60 % of the zone in the
-        middle is <Height metres={0.6 * prediction.fresnelMidRadiusM} />.
+        middle is <Height metres={targetZoneShare * prediction.fresnelMidRadiusM} />.
       </p>
     </>
   );

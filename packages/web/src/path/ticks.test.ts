@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { axisTicks, metresPerUnit } from './ticks';
+import { axisTicks, kmPerUnit, metresPerUnit } from './ticks';
 
 describe('the distance axis', () => {
   it.each([
@@ -18,5 +18,7 @@ describe('the distance axis', () => {
   it('lies at true distances in feet and miles', () => {
     expect(axisTicks(3532, 'imperial')[2]?.atM).toBeCloseTo(1609.344, 6);
     expect(metresPerUnit('imperial')).toBeCloseTo(0.3048, 12);
+    expect(kmPerUnit('metric')).toBe(1);
+    expect(kmPerUnit('imperial')).toBeCloseTo(1.609344, 9);
   });
 });

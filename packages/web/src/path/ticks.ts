@@ -17,5 +17,8 @@ export function axisTicks(distanceM: number, units: UnitSystem, most = 8): { atM
 /** Metres for one unit a person types heights in. */
 export const metresPerUnit = (units: UnitSystem): number => metresFrom(units, 1);
 
+/** Kilometres for one unit a person types distances in. */
+export const kmPerUnit = (units: UnitSystem): number => 1000 / lengthIn(units, 1_000_000).value;
+
 /** What stands behind a height that is typed. */
 export const unitSuffix = (units: UnitSystem): string => (units === 'metric' ? ' m' : ' ft');
