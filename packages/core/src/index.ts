@@ -1,7 +1,9 @@
 export * from './addressing';
 export * from './aiming';
+export * from './air';
 export * from './antenna';
 export * from './budget';
+export * from './evidence';
 export * from './gear';
 export * from './geodesy';
 export * from './pairing';
@@ -11,5 +13,6 @@ export * from './radio';
 export * from './spectrum';
 export * from './terrain';
 export * from './throughput';
+export * from './topology';
 export * from './units';
 export * from './verdict';

@@ -1,5 +1,8 @@
-import type { EndPlan, LinkPlan } from '../src/budget';
+import type { Air } from '../src/air';
+import type { LinkPlan, RadioPlan } from '../src/budget';
 import type { Model } from '../src/gear';
+import { lawOf } from '../src/spectrum';
+import { testLaw } from './law';
 
 /** A made-up radio of 20 dBi at 5 GHz; sensitivities of IEEE 802.11-2020 clause 21 at 20 MHz, from memory. */
 export function modelOf(changes: Partial<Model> = {}): Model {
@@ -28,14 +31,17 @@ export function modelOf(changes: Partial<Model> = {}): Model {
   };
 }
 
-export function endOf(latitudeDeg: number, changes: Partial<EndPlan> = {}): EndPlan {
+export function endOf(latitudeDeg: number, changes: Partial<RadioPlan> = {}): RadioPlan {
   return {
     position: { latitudeDeg, longitudeDeg: 0 },
     groundHeightM: 0,
     mountHeightM: 10,
     model: modelOf(),
+    role: 'access',
     conductedDbm: 16,
     cableLossDb: 0,
+    azimuthDeg: null,
+    tiltDeg: null,
     ...changes,
   };
 }
@@ -43,14 +49,25 @@ export function endOf(latitudeDeg: number, changes: Partial<EndPlan> = {}): EndP
 /** A kilometre along the meridian at the equator: 110.574 km a degree (WGS84). */
 export const oneKmDeg = 1 / 110.574;
 
-export function planOf(changes: Partial<LinkPlan> = {}): LinkPlan {
+export function airOf(changes: Partial<Air> = {}): Air {
   return {
-    near: endOf(0),
-    far: endOf(oneKmDeg),
+    kind: 'pair',
     centreMHz: 5800,
+    returnMHz: null,
     widthMHz: 20,
     protocol: '802.11',
-    country: 'XT',
+    errorCorrection: false,
+    ...changes,
+  };
+}
+
+/** A plan over a kilometre; changes of the air go into it, the others beside it. */
+export function planOf({ air, ...changes }: Partial<Omit<LinkPlan, 'air'>> & { air?: Partial<Air> } = {}): LinkPlan {
+  return {
+    air: airOf(air),
+    near: endOf(0),
+    far: endOf(oneKmDeg, { role: 'station' }),
+    law: lawOf(testLaw, 'XT') ?? null,
     ...changes,
   };
 }

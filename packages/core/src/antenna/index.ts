@@ -1,1 +1,2 @@
 export * from './mainLobe';
+export * from './offBoresight';

@@ -1,30 +1,36 @@
-import type { Model, Protocol } from '../gear';
+import type { Air, AirRole } from '../air';
+import type { Model } from '../gear';
 import type { Position } from '../geodesy';
 import type { Obstacle } from '../path';
+import type { RuleSet } from '../spectrum';
 import type { TerrainProfile } from '../terrain';
 import type { Shaft } from './shaft';
 
+/** The two ends of a link. Which one is near is a point of view: the end that has the feed. */
 export type End = 'near' | 'far';
 export const ends: readonly End[] = ['near', 'far'];
 export const otherEnd = (end: End): End => (end === 'near' ? 'far' : 'near');
 
-/** One end of a link, as planned. */
-export interface EndPlan {
+/** One radio as planned: where, what, how strong, which way. */
+export interface RadioPlan {
   position: Position;
   groundHeightM: number;
   mountHeightM: number;
   model: Model;
+  role: AirRole;
   conductedDbm: number;
   cableLossDb: number;
+  /** where the antenna points, true north and above the horizon; null: at the other radio */
+  azimuthDeg: number | null;
+  tiltDeg: number | null;
 }
 
 export interface LinkPlan {
-  near: EndPlan;
-  far: EndPlan;
-  centreMHz: number;
-  widthMHz: number;
-  protocol: Protocol;
-  country: string;
+  air: Air;
+  near: RadioPlan;
+  far: RadioPlan;
+  /** the rules in force; null where none are known */
+  law: RuleSet | null;
   /** what lies between the ends; null where no terrain is known */
   terrain?: PathTerrain | null;
   /** a vertical path; the positions do not matter then */
@@ -38,4 +44,49 @@ export interface PathTerrain {
   /** for which trees are grown */
   year: number;
   k?: number;
+}
+
+/** What a record keeps of one end: a radio, where it stands, and its model. */
+export interface EndRecord {
+  place: Position & { groundHeightM: number };
+  radio: Omit<RadioPlan, 'position' | 'groundHeightM' | 'model'>;
+  model: Model;
+}
+
+/** What a record keeps of a link, however it is stored. */
+export interface LinkRecord {
+  link: { pathKind: 'outdoor' | 'shaft'; shaftLeastM: number | null; shaftMostM: number | null };
+  air: Air;
+  near: EndRecord;
+  far: EndRecord;
+  law: RuleSet | null;
+  terrain: PathTerrain | null;
+}
+
+/** The plan that a record holds: the one way from stored rows to a prediction, on the server and on the page. */
+export function planOf({ link, air, near, far, law, terrain }: LinkRecord): LinkPlan {
+  const { pathKind, shaftLeastM, shaftMostM } = link;
+  return {
+    air,
+    near: radioPlanOf(near),
+    far: radioPlanOf(far),
+    law,
+    terrain,
+    shaft: pathKind === 'shaft' && shaftLeastM && shaftMostM ? { leastM: shaftLeastM, mostM: shaftMostM } : null,
+  };
+}
+
+function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
+  const { mountHeightM, role, conductedDbm, cableLossDb, azimuthDeg, tiltDeg } = radio;
+  return {
+    position: { latitudeDeg: place.latitudeDeg, longitudeDeg: place.longitudeDeg },
+    groundHeightM: place.groundHeightM,
+    mountHeightM,
+    model,
+    role,
+    conductedDbm,
+    cableLossDb,
+    azimuthDeg,
+    tiltDeg,
+  };
 }

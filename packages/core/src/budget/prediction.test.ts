@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { predictLink } from '.';
+import { lawOf } from '../spectrum';
+import { testLaw } from '../../test/law';
 import { endOf as end, oneKmDeg, planOf as plan } from '../../test/plans';
 
 describe('prediction of a link', () => {
@@ -27,15 +29,15 @@ describe('prediction of a link', () => {
   });
 
   it('loses about 15 dB a kilometre more at 60 GHz to oxygen', () => {
-    const p = predictLink(plan({ centreMHz: 60_480 }));
+    const p = predictLink(plan({ air: { centreMHz: 60_480 } }));
     const oxygen = p.near.ledger.find((l) => l.key === 'oxygen');
     expect(oxygen?.value).toBeLessThan(-13);
   });
 
   it('says what the law allows, and where it allows nothing', () => {
     expect(predictLink(plan()).near.eirpLimitDbm).toBe(36);
-    expect(predictLink(plan({ country: 'XM' })).near.eirpLimitDbm).toBeUndefined();
-    expect(predictLink(plan({ centreMHz: 5500 })).radarWatch).toBe(true);
+    expect(predictLink(plan({ law: lawOf(testLaw, 'XM') })).near.eirpLimitDbm).toBeUndefined();
+    expect(predictLink(plan({ air: { centreMHz: 5500 } })).radarWatch).toBe(true);
   });
 
   it('finds a receiver overloaded, and a level below every step', () => {

@@ -1,32 +1,18 @@
-import { fastestStep, rateSteps, type Model, type RateStep } from '../gear';
+import { sendingChannel } from '../air';
 import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic } from '../geodesy';
 import { analysePath, type PathAnalysis } from '../path';
-import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
-import { eirpLimitDbm, needsRadarWatch } from '../spectrum';
+import { fresnelRadiusM } from '../propagation';
+import { needsRadarWatch } from '../spectrum';
 import { expectTcp, type DirectionExpectation } from '../throughput';
-import { Ledger, type LedgerLine } from './ledger';
-import { ends, otherEnd, type End, type EndPlan, type LinkPlan } from './plan';
+import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
+import { ends, otherEnd, type End, type LinkPlan, type RadioPlan } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
-/** What is expected at one end. */
-export interface EndPrediction {
+/** What is expected at one end: what it sends, and what it receives from the other end's transmitter. */
+export interface EndPrediction extends HopSent, HopReceived {
   azimuthDeg: number;
   tiltDeg: number;
   antennaHeightAslM: number;
-  eirpDbm: number;
-  /** undefined where the channel is not allowed in the country */
-  eirpLimitDbm: number | undefined;
-  /** in front of this end's antenna, for the general public */
-  keepOutM: number;
-  /** the level received here, and how it came about, from the other end's transmitter */
-  rslDbm: number;
-  ledger: LedgerLine[];
-  noiseDbm: number;
-  snrDb: number;
-  /** above the sensitivity of the slowest step: how far the level may fade before the link drops */
-  marginDb: number;
-  overloaded: boolean;
-  step: RateStep | undefined;
 }
 
 export interface LinkPrediction {
@@ -54,8 +40,7 @@ export interface RidePoint {
 export type RideLevel = Pick<EndPrediction, 'rslDbm' | 'marginDb' | 'overloaded'>;
 
 /**
- * Predicts a link: geometry, loss of the path over what is known of the ground, levels and rates of both directions. Where no terrain is
- * known it is free space.
+ * Predicts a link: geometry, loss of the path over what is known of the ground, and a hop each way. Where no terrain is known it is free space.
  * @throws RangeError when both ends stand at the same position, or a shaft's car goes nowhere
  */
 export function predictLink(plan: LinkPlan): LinkPrediction {
@@ -65,16 +50,20 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
     throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
   }
   const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
-  const path =
-    plan.terrain &&
-    analysePath({
-      ...plan.terrain,
-      near: plan.near.position,
-      far: plan.far.position,
-      nearAntennaAslM: heights.near,
-      farAntennaAslM: heights.far,
-      frequencyMHz: plan.centreMHz,
-    });
+  const { terrain } = plan;
+  const pathAt = (frequencyMHz: number): PathAnalysis | null =>
+    terrain
+      ? analysePath({
+          ...terrain,
+          near: plan.near.position,
+          far: plan.far.position,
+          nearAntennaAslM: heights.near,
+          farAntennaAslM: heights.far,
+          frequencyMHz,
+        })
+      : null;
+  const frequencyMHz = (end: End): number => sendingChannel(plan.air, plan[end].role).centreMHz;
+  const near = pathAt(frequencyMHz('near'));
   return predictOver(plan, {
     line,
     heights,
@@ -83,7 +72,7 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
       near: tiltDeg(heights.near, heights.far, line.distanceM),
       far: tiltDeg(heights.far, heights.near, line.distanceM),
     },
-    path: path ?? null,
+    paths: { near, far: frequencyMHz('far') === frequencyMHz('near') ? near : pathAt(frequencyMHz('far')) },
   });
 }
 
@@ -97,7 +86,7 @@ function predictRide(plan: LinkPlan, shaft: Shaft): LinkPrediction {
       heights: { near: bottomM, far: bottomM + distanceM },
       rangeM: distanceM,
       tilts: { near: 90, far: -90 },
-      path: null,
+      paths: { near: null, far: null },
     });
   const level = ({ rslDbm, marginDb, overloaded }: EndPrediction): RideLevel => ({ rslDbm, marginDb, overloaded });
   const ride = rideDistancesM(shaft).map((distanceM) => {
@@ -115,91 +104,65 @@ interface Geometry {
   heights: Record<End, number>;
   rangeM: number;
   tilts: Record<End, number>;
-  path: PathAnalysis | null;
+  /** by the end that sends: the two directions of a licensed pair have their own frequencies */
+  paths: Record<End, PathAnalysis | null>;
 }
 
-function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, path }: Geometry): LinkPrediction {
-  const channel = { centreMHz: plan.centreMHz, widthMHz: plan.widthMHz };
-  const limitDbm = eirpLimitDbm(plan.country, channel);
-
-  const at = (end: End): EndPrediction => {
-    const here = plan[end];
-    const there = plan[otherEnd(end)];
-    const received = receive(there, here, rangeM, plan.centreMHz, path);
-    const noise = noiseDbm(plan.widthMHz, here.model.noiseFigureDb);
-    const slowest = rateSteps(here.model, plan.widthMHz)[0];
-    const eirpDbm = here.conductedDbm - here.cableLossDb + here.model.antennaGainDbi;
-    return {
-      azimuthDeg: end === 'near' ? line.azimuthDeg : line.reverseAzimuthDeg,
-      tiltDeg: tilts[end],
-      antennaHeightAslM: heights[end],
-      eirpDbm,
-      eirpLimitDbm: limitDbm,
-      keepOutM: keepOutDistanceM(eirpDbm),
-      rslDbm: received.levelDbm,
-      ledger: received.lines,
-      noiseDbm: noise,
-      snrDb: received.levelDbm - noise,
-      marginDb: slowest ? received.levelDbm - slowest.sensitivityDbm : -Infinity,
-      overloaded: received.levelDbm > here.model.overloadDbm,
-      step: commonStep(there.model, here.model, plan.widthMHz, received.levelDbm),
-    };
-  };
-  const near = at('near');
-  const far = at('far');
-  const tcp = (from: End): DirectionExpectation => {
-    const [there, back] = from === 'near' ? [far, near] : [near, far];
-    return expectTcp({
+function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Geometry): LinkPrediction {
+  const sight = (end: End) => ({
+    azimuthDeg: end === 'near' ? line.azimuthDeg : line.reverseAzimuthDeg,
+    tiltDeg: tilts[end],
+  });
+  const hop = (from: End): HopPrediction =>
+    predictHop({
+      from: plan[from],
+      to: plan[otherEnd(from)],
+      air: plan.air,
+      law: plan.law,
+      rangeM,
+      there: sight(from),
+      back: sight(otherEnd(from)),
+      path: paths[from],
+    });
+  const hops = { near: hop('near'), far: hop('far') };
+  const at = (end: End): EndPrediction => ({
+    ...sight(end),
+    antennaHeightAslM: heights[end],
+    ...hops[end].sent,
+    ...hops[otherEnd(end)].received,
+  });
+  const tcp = (from: End): DirectionExpectation =>
+    expectTcp({
       phy: plan[from].model.phy,
-      protocol: plan.protocol,
-      phyRateMbps: there.step?.phyRateMbps ?? 0,
-      reversePhyRateMbps: back.step?.phyRateMbps ?? 0,
+      protocol: plan.air.protocol,
+      phyRateMbps: hops[from].received.step?.phyRateMbps ?? 0,
+      reversePhyRateMbps: hops[otherEnd(from)].received.step?.phyRateMbps ?? 0,
       ethernetMbps: Math.min(plan.near.model.ethernetMbps, plan.far.model.ethernetMbps),
     });
-  };
   return {
     distanceM: line.distanceM,
     slantRangeM: rangeM,
-    fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.centreMHz),
-    radarWatch: needsRadarWatch(plan.country, channel),
-    path,
+    fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.air.centreMHz),
+    radarWatch: needsRadarWatch(plan.law, plan.air),
+    path: paths.near,
     ride: null,
-    near,
-    far,
+    near: at('near'),
+    far: at('far'),
     nearToFar: tcp('near'),
     farToNear: tcp('far'),
   };
 }
 
-function antennaHeightM(end: EndPlan): number {
+function antennaHeightM(end: RadioPlan): number {
   return end.groundHeightM + end.mountHeightM;
 }
 
-/** The ledger from the conducted power at one end to the received level at the other. */
-function receive(from: EndPlan, to: EndPlan, rangeM: number, frequencyMHz: number, path: PathAnalysis | null): Ledger {
-  const ledger = new Ledger('conducted', 'Conducted power', from.conductedDbm, 'plan')
-    .change('txCable', 'Cable loss, sending', -from.cableLossDb, 'plan')
-    .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
-    .mark('eirp', 'EIRP', 'sum')
-    .change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
-  if (frequencyMHz > 10_000 && frequencyMHz <= 63_000) {
-    ledger.change('oxygen', 'Oxygen', (-oxygenLossDbPerKm(frequencyMHz) * rangeM) / 1000, 'ITU-R P.676');
+/** The prediction, or the words why there is none. */
+export function tryPredict(plan: LinkPlan): { prediction: LinkPrediction | null; predictionError: string | null } {
+  try {
+    return { prediction: predictLink(plan), predictionError: null };
+  } catch (error) {
+    if (error instanceof RangeError) return { prediction: null, predictionError: error.message };
+    throw error;
   }
-  if (path) {
-    ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526 delta-Bullington');
-    if (path.vegetationDb > 0) {
-      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops');
-    }
-  }
-  return ledger
-    .change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`)
-    .change('rxCable', 'Cable loss, receiving', -to.cableLossDb, 'plan')
-    .mark('rsl', 'Received level', 'sum');
-}
-
-/** The fastest step that the receiver reaches and the sender knows too. */
-function commonStep(sender: Model, receiver: Model, widthMHz: number, rslDbm: number): RateStep | undefined {
-  const reached = fastestStep(receiver, widthMHz, rslDbm);
-  const sent = fastestStep(sender, widthMHz, Infinity);
-  return reached && sent && sent.phyRateMbps < reached.phyRateMbps ? sent : reached;
 }

@@ -46,16 +46,18 @@ describe('a shaft', () => {
 
   it('holds as a path and tells its swing', () => {
     const [path] = judgeSteps({
+      practice: false,
       prediction: predictLink(shaft()),
       predictionError: null,
-      needNearToFarMbps: 1,
-      needFarToNearMbps: 1,
+      need: { nearToFar: 1, farToNear: 1 },
+      shared: null,
       findings: [],
       sheetsExist: false,
-      paired: null,
-      mounted: { near: false, far: false },
+      pairing: null,
+      mounted: { near: null, far: null },
       alignment: null,
-      tests: [],
+      tests: { nearToFar: null, farToNear: null },
+      basis: {},
     });
     expect(path).toMatchObject({ state: 'holds', because: 'a shaft; the level swings 18 dB over the ride' });
   });

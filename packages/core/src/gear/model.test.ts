@@ -34,10 +34,10 @@ describe('steps of a model', () => {
     [-70, 4],
     [-40, 8],
   ])('at %f dBm reach MCS %i', (rslDbm, mcs) => {
-    expect(fastestStep(model, 20, rslDbm)?.mcs).toBe(mcs);
+    expect(fastestStep(rateSteps(model, 20), rslDbm)?.mcs).toBe(mcs);
   });
 
   it('reach none under the weakest', () => {
-    expect(fastestStep(model, 20, -82.1)).toBeUndefined();
+    expect(fastestStep(rateSteps(model, 20), -82.1)).toBeUndefined();
   });
 });

@@ -1,20 +1,18 @@
 import type { BeamWidth } from '../antenna';
-import { modulationName, phyRateMbps, type Phy } from '../radio';
+import { radioKinds, type Phy, type Protocol } from '../radio';
 import type { PoeKind } from './poe';
 
 /** Bands that gear works in. `licensed` is full-duplex narrowband on a pair of frequencies. */
 export const bands = ['2.4GHz', '5GHz', '60GHz', 'licensed'] as const;
 export type Band = (typeof bands)[number];
 
-/** The air protocols a radio can speak. `slots` is a time-slot protocol with one master clock. */
-export const protocols = ['802.11', 'slots'] as const;
-export type Protocol = (typeof protocols)[number];
-
 /** Lowest level at which a receiver still decodes one MCS in one channel width. */
 export interface Sensitivity {
   mcs: number;
   widthMHz: number;
   rslDbm: number;
+  /** with error correction on, where the radio can switch it */
+  errorCorrection?: boolean;
 }
 
 /** A gear model's spec sheet. */
@@ -52,20 +50,21 @@ export interface RateStep {
 }
 
 /** The steps a model offers in one width, weakest first; combinations that the standard excludes are left out. */
-export function rateSteps(model: Model, widthMHz: number): RateStep[] {
+export function rateSteps(model: Model, widthMHz: number, errorCorrection = false): RateStep[] {
+  const kind = radioKinds[model.phy];
   return model.sensitivities
-    .filter((s) => s.widthMHz === widthMHz)
+    .filter((s) => s.widthMHz === widthMHz && (s.errorCorrection ?? false) === errorCorrection)
     .flatMap((s) => {
-      const rate = phyRateMbps(model.phy, s.mcs, widthMHz, model.streams);
+      const rate = kind.rateMbps(s.mcs, widthMHz, model.streams, errorCorrection);
       if (rate === undefined) return [];
-      return [{ mcs: s.mcs, name: modulationName(model.phy, s.mcs), sensitivityDbm: s.rslDbm, phyRateMbps: rate }];
+      return [{ mcs: s.mcs, name: kind.stepName(s.mcs), sensitivityDbm: s.rslDbm, phyRateMbps: rate }];
     })
     .sort((a, b) => a.sensitivityDbm - b.sensitivityDbm);
 }
 
 /** The fastest step whose sensitivity a level reaches, or undefined when it reaches none. */
-export function fastestStep(model: Model, widthMHz: number, rslDbm: number): RateStep | undefined {
-  return rateSteps(model, widthMHz)
+export function fastestStep(steps: readonly RateStep[], rslDbm: number): RateStep | undefined {
+  return steps
     .filter((step) => step.sensitivityDbm <= rslDbm)
     .reduce<RateStep | undefined>(
       (best, step) => (best && best.phyRateMbps >= step.phyRateMbps ? best : step),

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { checkPair, willPair, type Pair, type PairingEnd, type Sheet } from '.';
 import type { Model } from '../gear';
+import { testLaw } from '../../test/law';
+import { causes } from './causes';
 
 const model: Model = {
   id: 'm',
@@ -53,6 +55,8 @@ const sheet = (role: Sheet['role'], changes: Partial<Sheet> = {}): Sheet => ({
   gateway: '10.61.4.1',
   deviceName: `mole ${role}`,
   firmware: '2.1',
+  neighbours: [],
+  errorCorrection: false,
   txMHz: null,
   rxMHz: null,
   ...changes,
@@ -61,6 +65,7 @@ const sheet = (role: Sheet['role'], changes: Partial<Sheet> = {}): Sheet => ({
 const end = (role: Sheet['role'], changes: Partial<Sheet> = {}, more: Partial<PairingEnd> = {}): PairingEnd => ({
   sheet: sheet(role, changes),
   model,
+  mac: role === 'ap' ? '02:00:00:00:00:01' : '02:00:00:00:00:02',
   otherStations: 0,
   ...more,
 });
@@ -72,6 +77,7 @@ const pair = (
 ): Pair => ({
   near: end('ap', near, nearEnd),
   far: end('station', far, farEnd),
+  law: testLaw,
 });
 const licensed = (near: Partial<Sheet>, far: Partial<Sheet>): Pair => {
   const common = { band: 'licensed' as const, widthMHz: 0.025 };
@@ -82,6 +88,13 @@ const licensed = (near: Partial<Sheet>, far: Partial<Sheet>): Pair => {
     { model: licensedModel },
   );
 };
+const relays = (near: Partial<Sheet>, far: Partial<Sheet>, farEnd: Partial<PairingEnd> = {}): Pair =>
+  pair(
+    { role: 'relay', neighbours: ['02:00:00:00:00:02'], ...near },
+    { role: 'relay', neighbours: ['02-00-00-00-00-01'], ...far },
+    {},
+    farEnd,
+  );
 const causesOf = (p: Pair): string[] => checkPair(p).map((f) => f.cause);
 
 describe('a sound pair', () => {
@@ -89,10 +102,11 @@ describe('a sound pair', () => {
     expect(checkPair(pair({}, {}))).toEqual([]);
     expect(willPair(pair({}, {}))).toBe(true);
     expect(checkPair(licensed({}, {}))).toEqual([]);
+    expect(checkPair(relays({}, {}))).toEqual([]);
   });
 
   it('pairs whichever end is the access point', () => {
-    expect(willPair({ near: end('station'), far: end('ap') })).toBe(true);
+    expect(willPair({ ...pair({}, {}), near: end('station'), far: end('ap') })).toBe(true);
   });
 });
 
@@ -134,6 +148,14 @@ describe('reasons why a pair will not pair', () => {
     ['frequencies not exchanged', licensed({}, { txMHz: 440, rxMHz: 450 }), 'frequencyPair'],
     ['one frequency for both ways', licensed({ rxMHz: 440 }, { txMHz: 440 }), 'frequencyPair'],
     ['a frequency missing', licensed({ txMHz: null }, {}), 'frequencyPair'],
+    ['a frequency beyond the radio', licensed({ txMHz: 480 }, { rxMHz: 480 }), 'frequencyOutOfReach'],
+    ['error correction at one end', licensed({ errorCorrection: true }, {}), 'errorCorrectionDiffers'],
+    ['more power than the radio has', pair({}, { conductedDbm: 60 }), 'powerOfModel'],
+    ['less power than the radio can', pair({ conductedDbm: -10 }, {}), 'powerOfModel'],
+    ['a relay and a station', relays({}, { role: 'station' }), 'relayWithOther'],
+    ['a relay that does not list the other', relays({ neighbours: [] }, {}), 'relayNeighbour'],
+    ['a relay whose hardware address nobody knows', relays({}, {}, { mac: null }), 'relayNeighbour'],
+    ['relays on two channels', relays({}, { centreMHz: 5610 }), 'relayChannel'],
   ])('%s', (_, bad, cause) => {
     expect(causesOf(bad)).toContain(cause);
     expect(willPair(bad)).toBe(false);
@@ -179,11 +201,20 @@ describe('what does not keep a pair from pairing', () => {
     [
       'two countries that both allow the channel',
       pair({ centreMHz: 5530 }, { centreMHz: 5530, country: 'XM' }),
-      ['countryDiffers'],
+      ['countryDiffers', 'radarChannel'],
     ],
+    ['a channel of radars', pair({ centreMHz: 5530 }, { centreMHz: 5530 }), ['radarChannel']],
+    ['more power than the law allows', pair({ conductedDbm: 21 }, {}), ['powerOverLaw']],
+    ['just what the law allows: 20 + 16 = 36 dBm', pair({ conductedDbm: 20 }, {}), []],
     ['other stations on an open hub', pair({}, {}, { otherStations: 4 }), []],
   ])('%s', (_, fine, warnings) => {
     expect(causesOf(fine)).toEqual(warnings);
     expect(willPair(fine)).toBe(true);
+  });
+});
+
+describe('the list of causes', () => {
+  it('names each once', () => {
+    expect(new Set(causes.map((c) => c.cause)).size).toBe(causes.length);
   });
 });

@@ -1,11 +1,14 @@
 import type { End } from '../budget';
 import type { Model } from '../gear';
+import type { RuleSet } from '../spectrum';
 import type { Sheet } from './sheet';
 
 /** One radio as the check sees it: its settings, its model, and how many stations it already serves. */
 export interface PairingEnd {
   sheet: Sheet;
   model: Model;
+  /** hardware address, as far as it is known */
+  mac: string | null;
   /** stations other than this link's, on an access point */
   otherStations: number;
 }
@@ -13,6 +16,8 @@ export interface PairingEnd {
 export interface Pair {
   near: PairingEnd;
   far: PairingEnd;
+  /** the law of the countries that radios may be told they stand in */
+  law: readonly RuleSet[];
 }
 
 /** Why two radios will not become one link, or what is unwise about them. */
@@ -36,8 +41,14 @@ export interface Cause {
 
 /** The end that is access point and the one that is station, where there is one of each. */
 export function apAndStation(pair: Pair): { ap: PairingEnd; station: PairingEnd; apEnd: End } | undefined {
-  if (pair.near.sheet.role === pair.far.sheet.role) return undefined;
+  const roles = [pair.near.sheet.role, pair.far.sheet.role];
+  if (!roles.includes('ap') || !roles.includes('station')) return undefined;
   return pair.near.sheet.role === 'ap'
     ? { ap: pair.near, station: pair.far, apEnd: 'near' }
     : { ap: pair.far, station: pair.near, apEnd: 'far' };
+}
+
+/** Both ends as relays, which have no roles towards each other. */
+export function isRelayPair({ near, far }: Pair): boolean {
+  return near.sheet.role === 'relay' && far.sheet.role === 'relay';
 }

@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { checkPair, proposeSheets, usableCentresMHz, type SheetRequest } from '.';
+import { checkPair, proposeSheets, usableCentresMHz, type Sheet, type SheetRequest, type SheetWish } from '.';
+import type { Air } from '../air';
 import type { Model } from '../gear';
+import { lawOf, type RuleSet } from '../spectrum';
+import { testLaw } from '../../test/law';
+import { airOf } from '../../test/plans';
 
 const model = (changes: Partial<Model> = {}): Model => ({
   id: 'm',
@@ -26,19 +30,29 @@ const model = (changes: Partial<Model> = {}): Model => ({
   ...changes,
 });
 
-const request = (changes: Partial<SheetRequest> = {}): SheetRequest => ({
+const wish = (place: string, changes: Partial<SheetWish> = {}): SheetWish => ({
+  place,
+  model: model(),
+  role: 'access',
+  conductedDbm: 9,
+  neighbours: [],
+  serving: null,
+  ...changes,
+});
+
+interface Wishes {
+  air?: Partial<Air>;
+  near?: Partial<SheetWish>;
+  far?: Partial<SheetWish>;
+  takenNetworkNames?: string[];
+}
+
+const request = ({ air, near, far, takenNetworkNames = [] }: Wishes = {}): SheetRequest => ({
   jobName: 'Tessary harbour',
-  linkName: 'Net loft',
-  nearPlace: 'Ferry office',
-  farPlace: 'Net løft & Söhne',
-  nearModel: model(),
-  farModel: model(),
-  centreMHz: 5775,
-  widthMHz: 80,
-  protocol: '802.11',
+  air: airOf({ centreMHz: 5775, widthMHz: 80, ...air }),
+  near: wish('Ferry office', near),
+  far: wish('Net løft & Söhne', { role: 'station', conductedDbm: 11, ...far }),
   country: 'XT',
-  nearConductedDbm: 9,
-  farConductedDbm: 11,
   network: {
     subnet: { address: '10.61.4.0', prefix: 24 },
     gateway: '10.61.4.1',
@@ -47,9 +61,23 @@ const request = (changes: Partial<SheetRequest> = {}): SheetRequest => ({
     taken: ['10.61.4.254'],
   },
   firmware: '1.0',
-  takenNetworkNames: [],
-  ...changes,
+  takenNetworkNames,
 });
+
+/** What the check finds between two proposed sheets. */
+const findings = (
+  sheets: { near: Sheet; far: Sheet },
+  models: { near?: Model; far?: Model } = {},
+  macs: { near?: string; far?: string } = {},
+) => {
+  const end = (e: 'near' | 'far') => ({
+    sheet: sheets[e],
+    model: models[e] ?? model(),
+    mac: macs[e] ?? null,
+    otherStations: 0,
+  });
+  return checkPair({ near: end('near'), far: end('far'), law: testLaw }).map((f) => f.cause);
+};
 
 let seed = 1;
 const bytes = (count: number): Uint8Array =>
@@ -59,29 +87,40 @@ describe('proposed sheets', () => {
   it('will pair, with no warning, for every pair of models that can', () => {
     for (const ptp of [true, false]) {
       const nearModel = model({ hasPtpOnly: ptp });
-      const { near, far } = proposeSheets(request({ nearModel }), bytes);
-      const findings = checkPair({
-        near: { sheet: near, model: nearModel, otherStations: 0 },
-        far: { sheet: far, model: model(), otherStations: 0 },
-      });
-      expect(findings).toEqual([]);
-      expect(near.ptpOnly).toBe(ptp);
+      const sheets = proposeSheets(request({ near: { model: nearModel } }), bytes);
+      expect(findings(sheets, { near: nearModel })).toEqual([]);
+      expect(sheets.near.ptpOnly).toBe(ptp);
     }
   });
 
   it('also as a full-duplex pair, its frequencies exchanged', () => {
-    const narrow = model({ band: 'licensed', lowestMHz: 400, highestMHz: 470, widthsMHz: [0.025] });
-    const { near, far } = proposeSheets(
-      request({ nearModel: narrow, farModel: narrow, centreMHz: 440, widthMHz: 0.025 }),
+    const narrow = model({ band: 'licensed', phy: 'NB', lowestMHz: 400, highestMHz: 470, widthsMHz: [0.025] });
+    const air = { kind: 'duplex', centreMHz: 440, returnMHz: 450, widthMHz: 0.025, errorCorrection: true } as const;
+    const sheets = proposeSheets(request({ air, near: { model: narrow }, far: { model: narrow } }), bytes);
+    expect([sheets.near.txMHz, sheets.near.rxMHz]).toEqual([440, 450]);
+    expect([sheets.far.txMHz, sheets.far.rxMHz]).toEqual([450, 440]);
+    expect(sheets.far.errorCorrection).toBe(true);
+    expect(findings(sheets, { near: narrow, far: narrow })).toEqual([]);
+  });
+
+  it('let a further station of a hub follow what the hub is set to, and leave the hub as it is', () => {
+    const first = proposeSheets(request({ air: { kind: 'hub' } }), bytes);
+    expect(first.near.ptpOnly).toBe(false);
+    const second = proposeSheets(request({ air: { kind: 'hub' }, near: { serving: first.near } }), bytes);
+    expect(second.near).toEqual(first.near);
+    expect(second.far.passphrase).toBe(first.near.passphrase);
+    expect(second.far.networkName).toBe(first.near.networkName);
+    expect(findings(second)).toEqual([]);
+  });
+
+  it('make every radio of a chain a relay that lists its neighbours', () => {
+    const [a, b] = ['02:00:00:00:00:0a', '02:00:00:00:00:0b'];
+    const sheets = proposeSheets(
+      request({ air: { kind: 'chain' }, near: { neighbours: [b] }, far: { role: 'relay', neighbours: [a, '02:00:00:00:00:0c'] } }),
       bytes,
     );
-    expect([near.txMHz, near.rxMHz]).toEqual([far.rxMHz, far.txMHz]);
-    expect(
-      checkPair({
-        near: { sheet: near, model: narrow, otherStations: 0 },
-        far: { sheet: far, model: narrow, otherStations: 0 },
-      }),
-    ).toEqual([]);
+    expect([sheets.near.role, sheets.far.role]).toEqual(['relay', 'relay']);
+    expect(findings(sheets, {}, { near: a, far: b })).toEqual([]);
   });
 
   it('put the access point where the feed is, give names that say site and role, and free static addresses', () => {
@@ -107,12 +146,14 @@ describe('proposed sheets', () => {
   });
 });
 
+const [xt, xm] = ['XT', 'XM'].map((country) => lawOf(testLaw, country) ?? null) as [RuleSet | null, RuleSet | null];
+
 describe('channels to choose from', () => {
   it('are those that both models tune to and the country allows', () => {
-    expect(usableCentresMHz(model(), model(), 'XT', 80)).toEqual([5210, 5290, 5530, 5610, 5690, 5775]);
-    expect(usableCentresMHz(model(), model({ lowestMHz: 5470, highestMHz: 5725 }), 'XT', 80)).toEqual([5530, 5610]);
-    expect(usableCentresMHz(model(), model(), 'XM', 20)).toContain(5500);
-    expect(usableCentresMHz(model(), model(), 'XM', 20)).not.toContain(5745);
-    expect(usableCentresMHz(model(), model(), 'XX', 20)).toEqual([]);
+    expect(usableCentresMHz(model(), model(), xt, 80)).toEqual([5210, 5290, 5530, 5610, 5690, 5775]);
+    expect(usableCentresMHz(model(), model({ lowestMHz: 5470, highestMHz: 5725 }), xt, 80)).toEqual([5530, 5610]);
+    expect(usableCentresMHz(model(), model(), xm, 20)).toContain(5500);
+    expect(usableCentresMHz(model(), model(), xm, 20)).not.toContain(5745);
+    expect(usableCentresMHz(model(), model(), null, 20)).toEqual([]);
   });
 });

@@ -1,94 +1,111 @@
 import { proposeAddresses, type AddressPlan, type CountingSchool } from '../addressing';
-import type { Model, Protocol } from '../gear';
-import { channelCentresMHz, rulesFor } from '../spectrum';
+import { sendingChannel, type Air, type AirRole } from '../air';
+import { ends, otherEnd, type End } from '../budget';
+import type { Model } from '../gear';
+import { channelCentresMHz, rulesFor, type RuleSet } from '../spectrum';
 import { makePassphrase } from './passphrase';
-import type { Sheet } from './sheet';
+import type { Role, Sheet } from './sheet';
+
+/** One radio for which a sheet is wanted. */
+export interface SheetWish {
+  place: string;
+  model: Model;
+  role: AirRole;
+  conductedDbm: number;
+  /** hardware addresses of the radios that it has links with, as far as they are known */
+  neighbours: string[];
+  /** what it is set to for its other links on this air; it stays as it is but for what a further link needs */
+  serving: Sheet | null;
+}
 
 /** What the program needs to propose both sheets of a link. */
 export interface SheetRequest {
   jobName: string;
-  linkName: string;
-  nearPlace: string;
-  farPlace: string;
-  nearModel: Model;
-  farModel: Model;
-  centreMHz: number;
-  widthMHz: number;
-  protocol: Protocol;
+  air: Air;
+  near: SheetWish;
+  far: SheetWish;
   country: string;
-  nearConductedDbm: number;
-  farConductedDbm: number;
   network: AddressPlan;
   school?: CountingSchool;
   firmware: string;
   takenNetworkNames: string[];
-  /** spacing between the frequencies of a full-duplex pair */
-  duplexSpacingMHz?: number;
 }
 
 /**
- * Both sheets of a link: access point at the near end, which has the feed; a name of its own that says site, not household; a
- * strong passphrase; the next free static addresses.
- * @throws AddressError where the subnet has no two free addresses
+ * Both sheets of a link: access point where the air has its access radio; a name of its own that says site, not household; a strong passphrase; the next
+ * free static addresses. A radio that serves other links already keeps its name, passphrase and address, and the other end follows it.
+ * @throws AddressError where the subnet has no free addresses left
  */
 export function proposeSheets(
   request: SheetRequest,
   randomBytes: (count: number) => Uint8Array,
 ): { near: Sheet; far: Sheet } {
-  const [nearAddress = '', farAddress = ''] = proposeAddresses(request.network, 2, request.school);
-  const networkName = freeName(slug(`${request.jobName} ${request.farPlace}`, 32), request.takenNetworkNames);
-  const passphrase = makePassphrase(randomBytes);
-  const spacing = request.duplexSpacingMHz ?? 10;
-  const licensed = request.nearModel.band === 'licensed';
-  const common = {
-    networkName,
+  const { air, near, far, network } = request;
+  const fresh = ends.filter((end) => !request[end].serving);
+  const addresses = fresh.length ? proposeAddresses(network, fresh.length, request.school) : [];
+  const leader = near.serving ?? far.serving;
+  const named = air.kind === 'hub' || air.kind === 'chain' ? near.place : far.place;
+  const secret = leader ?? {
+    networkName: freeName(slug(`${request.jobName} ${named}`, 32), request.takenNetworkNames),
     security: 'wpa2-psk' as const,
-    passphrase,
-    band: request.nearModel.band,
-    centreMHz: request.centreMHz,
-    widthMHz: request.widthMHz,
-    followsWidth: false,
-    protocol: request.protocol,
-    ptpOnly: request.nearModel.hasPtpOnly && request.farModel.hasPtpOnly,
-    bridge: true,
-    country: request.country,
-    prefix: request.network.subnet.prefix,
-    gateway: request.network.gateway,
-    firmware: request.firmware,
+    passphrase: makePassphrase(randomBytes),
   };
-  return {
-    near: {
-      ...common,
-      role: 'ap',
-      scanMHz: [],
-      conductedDbm: request.nearConductedDbm,
-      address: nearAddress,
-      deviceName: slug(`${request.nearPlace} ap to ${request.farPlace}`, 48),
-      txMHz: licensed ? request.centreMHz : null,
-      rxMHz: licensed ? request.centreMHz + spacing : null,
-    },
-    far: {
-      ...common,
-      role: 'station',
-      scanMHz: licensed ? [] : [request.centreMHz],
-      conductedDbm: request.farConductedDbm,
-      address: farAddress,
-      deviceName: slug(`${request.farPlace} st to ${request.nearPlace}`, 48),
-      txMHz: licensed ? request.centreMHz + spacing : null,
-      rxMHz: licensed ? request.centreMHz : null,
-    },
+  const licensed = near.model.band === 'licensed';
+  const sheet = (end: End): Sheet => {
+    const here = request[end];
+    const there = request[otherEnd(end)];
+    const role = sheetRole(air, here.role);
+    if (here.serving) {
+      return { ...here.serving, role, neighbours: role === 'relay' ? here.neighbours : [], ptpOnly: false };
+    }
+    const sendMHz = sendingChannel(air, here.role).centreMHz;
+    return {
+      role,
+      networkName: secret.networkName,
+      security: secret.security,
+      passphrase: secret.passphrase,
+      band: here.model.band,
+      centreMHz: air.centreMHz,
+      scanMHz: role === 'station' && !licensed ? [air.centreMHz] : [],
+      widthMHz: air.widthMHz,
+      followsWidth: false,
+      protocol: air.protocol,
+      ptpOnly: air.kind === 'pair' && near.model.hasPtpOnly && far.model.hasPtpOnly,
+      bridge: true,
+      conductedDbm: here.conductedDbm,
+      country: request.country,
+      address: addresses[fresh.indexOf(end)] ?? '',
+      prefix: network.subnet.prefix,
+      gateway: network.gateway,
+      deviceName: slug(`${here.place} ${roleWords[role]} to ${there.place}`, 48),
+      firmware: request.firmware,
+      neighbours: role === 'relay' ? here.neighbours : [],
+      errorCorrection: air.errorCorrection,
+      txMHz: licensed ? sendMHz : null,
+      rxMHz: licensed ? sendingChannel(air, there.role).centreMHz : null,
+    };
   };
+  return { near: sheet('near'), far: sheet('far') };
+}
+
+/** How a role is called in a device name. */
+const roleWords: Record<Role, string> = { ap: 'ap', station: 'st', relay: 'relay' };
+
+/** What a radio is set to for the part it plays on its air. */
+export function sheetRole(air: Air, role: AirRole): Role {
+  if (air.kind === 'chain') return 'relay';
+  return role === 'access' ? 'ap' : 'station';
 }
 
 /** The channels that both models and the country allow at a width: what the installer may choose from. */
-export function usableCentresMHz(near: Model, far: Model, country: string, widthMHz: number): number[] {
+export function usableCentresMHz(near: Model, far: Model, law: RuleSet | null, widthMHz: number): number[] {
   const lowestMHz = Math.max(near.lowestMHz, far.lowestMHz);
   const highestMHz = Math.min(near.highestMHz, far.highestMHz);
   return channelCentresMHz(near.band, widthMHz).filter(
     (centreMHz) =>
       centreMHz - widthMHz / 2 >= lowestMHz &&
       centreMHz + widthMHz / 2 <= highestMHz &&
-      rulesFor(country, { centreMHz, widthMHz }).length > 0,
+      rulesFor(law, { centreMHz, widthMHz }).length > 0,
   );
 }
 

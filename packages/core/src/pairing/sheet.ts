@@ -1,6 +1,8 @@
-import type { Band, Protocol } from '../gear';
+import type { Band } from '../gear';
+import type { Protocol } from '../radio';
 
-export const roles = ['ap', 'station'] as const;
+/** A `relay` has no fixed role: it talks to the neighbours it lists, and to nobody else. */
+export const roles = ['ap', 'station', 'relay'] as const;
 export type Role = (typeof roles)[number];
 
 export const securities = ['open', 'wpa2-psk', 'wpa3-sae'] as const;
@@ -32,6 +34,10 @@ export interface Sheet {
   gateway: string | null;
   deviceName: string;
   firmware: string;
+  /** hardware addresses that a relay talks to */
+  neighbours: string[];
+  /** licensed pairs: spends a part of the rate on range */
+  errorCorrection: boolean;
   /** full-duplex pairs: what this end sends and hears on */
   txMHz: number | null;
   rxMHz: number | null;

@@ -1,2 +1,1 @@
-export * from './modulation';
-export * from './rate';
+export * from './kinds';

@@ -1,7 +1,9 @@
 import type { Diagnosis } from '../aiming';
-import type { LinkPrediction } from '../budget';
+import { ends, type End, type LinkPrediction } from '../budget';
+import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
+import { judgeThroughput, type Direction, type ThroughputCase } from './throughputVerdict';
 import type { State } from './verdict';
 
 /** The steps of the work on a link, in order. */
@@ -10,17 +12,39 @@ export type Step = (typeof steps)[number];
 
 /** What is known of a link, for judging how far it is. */
 export interface LinkFacts {
+  /** a job for trying things out: what stand-ins do counts */
+  practice: boolean;
   prediction: LinkPrediction | null;
   predictionError: string | null;
-  needNearToFarMbps: number;
-  needFarToNearMbps: number;
+  need: Record<Direction, number>;
+  /** what the air leaves for each direction while everything else on it carries what it needs; null where that is not known */
+  shared: SharedRates | null;
   findings: Finding[];
   sheetsExist: boolean;
-  /** whether a pair has been seen to associate with the sheets as they stand */
-  paired: boolean | null;
-  mounted: { near: boolean; far: boolean };
-  alignment: { diagnosis: Diagnosis; shortDb: number | null } | null;
-  tests: { state: State; direction: 'nearToFar' | 'farToNear'; headline: string }[];
+  /** the latest try to pair */
+  pairing: { linked: boolean; evidence: Evidence } | null;
+  /** since when each radio is up */
+  mounted: Record<End, Evidence | null>;
+  alignment: { diagnosis: Diagnosis; shortDb: number | null; evidence: Evidence } | null;
+  /** the latest finished test of each direction */
+  tests: Record<Direction, ProofTest | null>;
+  /** what plan, sheets and models are now */
+  basis: Basis;
+}
+
+/** What is left for a link on its air. */
+export interface SharedRates {
+  mbps: Record<Direction, number>;
+  /** whether other links are on this air */
+  others: boolean;
+}
+
+/** A throughput test with what it was held against when it ran; it is judged again by what is needed now. */
+export interface ProofTest {
+  measured: Pick<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded'>;
+  /** what the link should have given, as it was judged when the test ran */
+  expectedMbps: number;
+  evidence: Evidence;
 }
 
 export interface StepState {
@@ -28,7 +52,11 @@ export interface StepState {
   state: State;
   /** what the state rests on, in a few words */
   because: string;
+  /** how that is known, since when and by whom; null for what is computed from the plan */
+  evidence: Omit<Evidence, 'basis'> | null;
 }
+
+const directions: readonly Direction[] = ['nearToFar', 'farToNear'];
 
 /** Margins over the slowest step: common practice, no source. */
 const soundMarginDb = 10;
@@ -37,17 +65,31 @@ const thinMarginDb = 5;
 /** Judges every step of a link. */
 export function judgeSteps(facts: LinkFacts): StepState[] {
   const list: StepState[] = [
-    { step: 'path', ...judgePathStep(facts) },
-    { step: 'radio', ...judgeRadio(facts) },
-    { step: 'bench', ...judgeBench(facts) },
-    { step: 'mount', ...judgeMount(facts) },
-    { step: 'aim', ...judgeAim(facts) },
-    { step: 'prove', ...judgeProve(facts) },
+    { step: 'path', evidence: null, ...judgePathStep(facts) },
+    { step: 'radio', evidence: null, ...judgeRadio(facts) },
+    { step: 'bench', evidence: null, ...judgeBench(facts) },
+    { step: 'mount', evidence: null, ...judgeMount(facts) },
+    { step: 'aim', evidence: null, ...judgeAim(facts) },
+    { step: 'prove', evidence: null, ...judgeProve(facts) },
   ];
-  return [...list, { step: 'record', ...judgeRecord(list) }];
+  return [...list, { step: 'record', evidence: null, ...judgeRecord(list) }];
 }
 
-type Judgement = Omit<StepState, 'step'>;
+type Judgement = Pick<StepState, 'state' | 'because'> & Partial<Pick<StepState, 'evidence'>>;
+
+/** Why evidence no longer counts, or never did; undefined where it stands. */
+function whyNot(step: ProvenStep, evidence: Evidence, { practice, basis }: LinkFacts): string | undefined {
+  if (evidence.kind === 'standin' && !practice) return 'only stand-in radios did it; real ones have not';
+  if (!evidence.basis) return 'recorded before Kivram kept what a record rests on: do it again, or confirm it';
+  const changes = changedSince(step, evidence.basis, basis);
+  if (!changes.length) return undefined;
+  const [first, ...more] = changes;
+  return `changed since: ${first ?? ''}${more.length ? `, and ${more.length} more` : ''}`;
+}
+
+function resting(judgement: Judgement, { kind, at, crewMemberId }: Evidence): Judgement {
+  return { ...judgement, evidence: { kind, at, crewMemberId } };
+}
 
 function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   if (!prediction) return { state: 'fails', because: predictionError ?? 'no geometry' };
@@ -61,9 +103,9 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   return { state, because: brief };
 }
 
-function judgeRadio({ prediction, needNearToFarMbps, needFarToNearMbps }: LinkFacts): Judgement {
+function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
   if (!prediction) return { state: 'open', because: 'needs the path' };
-  const { near, far, nearToFar, farToNear } = prediction;
+  const { near, far } = prediction;
   for (const end of [near, far]) {
     if (end.eirpLimitDbm === undefined) return { state: 'fails', because: 'channel not allowed in this country' };
     if (end.eirpDbm > end.eirpLimitDbm + 0.05) {
@@ -73,63 +115,96 @@ function judgeRadio({ prediction, needNearToFarMbps, needFarToNearMbps }: LinkFa
   }
   const marginDb = Math.min(near.marginDb, far.marginDb);
   if (marginDb < 0) return { state: 'fails', because: 'level under the sensitivity' };
-  const short = nearToFar.bothMbps < needNearToFarMbps || farToNear.bothMbps < needFarToNearMbps;
-  if (short) return { state: 'fails', because: 'carries less than the need' };
+  if (directions.some((d) => (shared?.mbps[d] ?? prediction[d].bothMbps) < need[d])) {
+    const others = shared?.others ? ' while the others on this channel take theirs' : '';
+    return { state: 'fails', because: `carries less than the need${others}` };
+  }
   if (marginDb < thinMarginDb) return { state: 'thin', because: `margin only ${marginDb.toFixed(1)} dB` };
   if (marginDb < soundMarginDb) return { state: 'thin', because: `margin ${marginDb.toFixed(1)} dB, 10 dB is sound` };
   return { state: 'holds', because: `margin ${marginDb.toFixed(0)} dB` };
 }
 
-function judgeBench({ findings, sheetsExist, paired }: LinkFacts): Judgement {
+function judgeBench(facts: LinkFacts): Judgement {
+  const { findings, sheetsExist, pairing } = facts;
   if (!sheetsExist) return { state: 'open', because: 'no settings yet' };
-  const blocks = findings.filter((f) => f.severity === 'blocks');
-  if (blocks.length)
-    return { state: 'fails', because: `${blocks.length} reason${blocks.length > 1 ? 's' : ''} why they will not pair` };
-  if (paired === false) return { state: 'fails', because: 'tried and did not pair' };
-  if (paired === null) return { state: 'open', because: 'will pair; not tried yet' };
+  const blocks = findings.filter((f) => f.severity === 'blocks').length;
+  if (blocks) return { state: 'fails', because: `${blocks} reason${blocks > 1 ? 's' : ''} why they will not pair` };
+  if (!pairing) return { state: 'open', because: 'will pair; not tried yet' };
+  const { linked, evidence } = pairing;
+  const gone = whyNot('bench', evidence, facts);
+  if (gone) return resting({ state: 'open', because: gone }, evidence);
+  if (!linked) return resting({ state: 'fails', because: 'tried and did not pair' }, evidence);
   const warnings = findings.length;
-  return warnings
-    ? { state: 'thin', because: `paired, ${warnings} thing${warnings > 1 ? 's' : ''} unwise` }
-    : { state: 'holds', because: 'paired on the bench' };
+  return resting(
+    warnings
+      ? { state: 'thin', because: `paired, ${warnings} thing${warnings > 1 ? 's' : ''} unwise` }
+      : { state: 'holds', because: 'paired on the bench' },
+    evidence,
+  );
 }
 
-function judgeMount({ mounted }: LinkFacts): Judgement {
-  const up = [mounted.near, mounted.far].filter(Boolean).length;
-  if (up === 2) return { state: 'holds', because: 'both ends up' };
-  return { state: 'open', because: up ? `only the ${mounted.near ? 'near' : 'far'} end is up` : 'nothing is up yet' };
+function judgeMount(facts: LinkFacts): Judgement {
+  const { mounted } = facts;
+  for (const end of ends) {
+    const evidence = mounted[end];
+    const gone = evidence && whyNot('mount', evidence, facts);
+    if (evidence && gone) return resting({ state: 'open', because: gone }, evidence);
+  }
+  const { near, far } = mounted;
+  if (near && far) return resting({ state: 'holds', because: 'both ends up' }, near.at > far.at ? near : far);
+  const up = near ?? far;
+  if (!up) return { state: 'open', because: 'nothing is up yet' };
+  return resting({ state: 'open', because: `only the ${near ? 'near' : 'far'} end is up` }, up);
 }
 
-function judgeAim({ alignment }: LinkFacts): Judgement {
+function judgeAim(facts: LinkFacts): Judgement {
+  const { alignment } = facts;
   if (!alignment) return { state: 'open', because: 'not aimed yet' };
-  const short = alignment.shortDb === null ? '' : `${Math.abs(alignment.shortDb).toFixed(1)} dB`;
+  const { diagnosis, shortDb, evidence } = alignment;
+  const gone = whyNot('aim', evidence, facts);
+  if (gone) return resting({ state: 'open', because: gone }, evidence);
+  const short = shortDb === null ? '' : `${Math.abs(shortDb).toFixed(1)} dB`;
   const words: Record<Diagnosis, Judgement> = {
     clear: { state: 'holds', because: 'level as predicted' },
     stronger: { state: 'thin', because: `level ${short} over the prediction` },
-    obstructed: { state: (alignment.shortDb ?? 0) > 10 ? 'fails' : 'thin', because: `${short} short: path not clear` },
+    obstructed: { state: (shortDb ?? 0) > 10 ? 'fails' : 'thin', because: `${short} short: path not clear` },
     sideLobe: { state: 'fails', because: `${short} short: a side lobe` },
     crossedPolarisation: { state: 'fails', because: `${short} short: polarisation crossed` },
     otherEnd: { state: 'fails', because: `${short} short: the other end` },
     unknown: { state: 'fails', because: 'nothing was heard' },
   };
-  return words[alignment.diagnosis];
+  return resting(words[diagnosis], evidence);
 }
 
-function judgeProve({ tests }: LinkFacts): Judgement {
-  const latest = (['nearToFar', 'farToNear'] as const).map((d) => tests.find((t) => t.direction === d));
-  const failed = latest.find((t) => t?.state === 'fails');
-  if (failed) return { state: 'fails', because: failed.headline };
-  if (latest.some((t) => !t || t.state === 'open')) {
-    const count = latest.filter((t) => t && t.state !== 'open').length;
-    return { state: 'open', because: count ? 'one direction tested' : 'not tested yet' };
-  }
-  const thin = latest.find((t) => t?.state === 'thin');
-  return thin ? { state: 'thin', because: thin.headline } : { state: 'holds', because: 'both directions as expected' };
+function judgeProve(facts: LinkFacts): Judgement {
+  const judged = directions.flatMap((direction) => {
+    const test = facts.tests[direction];
+    if (!test) return [];
+    const gone = whyNot('prove', test.evidence, facts);
+    if (gone) return [resting({ state: 'open', because: gone }, test.evidence)];
+    // The need may have been raised since, so the test is held against it anew.
+    const { state, headline } = judgeThroughput({ ...test.measured, ...provenCase(test), needMbps: facts.need[direction] });
+    return [resting({ state, because: headline }, test.evidence)];
+  });
+  const bad = judged.find((j) => j.state === 'fails') ?? judged.find((j) => j.state === 'open');
+  if (bad) return bad;
+  const [first, second] = judged;
+  if (!first) return { state: 'open', because: 'not tested yet' };
+  if (!second) return { ...first, state: 'open', because: 'one direction tested' };
+  const thin = judged.find((j) => j.state === 'thin');
+  return thin ?? { ...second, state: 'holds', because: 'both directions as expected' };
+}
+
+/** The case of a test whose bottleneck was named when it ran: only whether it is enough is asked again. */
+function provenCase({ expectedMbps }: ProofTest): Omit<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded' | 'needMbps'> {
+  const expectation = { lines: [], aloneMbps: expectedMbps, bothMbps: expectedMbps, limitedBy: 'radio' as const };
+  return { expectation, halfWidth: expectation, atMeasuredLevel: null, feedMbps: null };
 }
 
 function judgeRecord(before: StepState[]): Judgement {
   const open = before.filter((s) => s.state === 'open').length;
   const bad = before.filter((s) => s.state === 'fails').length;
-  if (bad) return { state: 'fails', because: `${bad} step${bad > 1 ? 's' : ''} to mend first` };
+  if (bad) return { state: 'fails', because: `${bad} step${bad > 1 ? 's' : ''} to repair first` };
   if (open) return { state: 'open', because: `${open} step${open > 1 ? 's' : ''} to go` };
   return { state: 'holds', because: 'proven and on record' };
 }
@@ -144,4 +219,9 @@ export function nextStep(list: readonly StepState[]): StepState | undefined {
 export function worstState(list: readonly { state: State }[]): State {
   const order: State[] = ['fails', 'open', 'thin', 'holds'];
   return order.find((state) => list.some((s) => s.state === state)) ?? 'open';
+}
+
+/** How a state is known, in words: "stand-in radios", "measured". Empty for what is computed from the plan. */
+export function evidenceText({ evidence }: Pick<StepState, 'evidence'>): string {
+  return evidence ? `${evidenceWords[evidence.kind]}, ${evidence.at.slice(0, 10)}` : '';
 }

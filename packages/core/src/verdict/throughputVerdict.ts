@@ -1,6 +1,9 @@
 import { ethernetTcpMbps, type DirectionExpectation } from '../throughput';
 import type { Verdict } from './verdict';
 
+/** Which way data goes over a link. */
+export type Direction = 'nearToFar' | 'farToNear';
+
 export type Bottleneck = 'radioRate' | 'width' | 'ethernet' | 'halfDuplex' | 'feed' | 'none' | 'unknown';
 
 export interface ThroughputVerdict extends Verdict {

@@ -1,5 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { judgeSteps, judgeThroughput, nextStep, worstState, type LinkFacts, type ThroughputCase } from '.';
+import {
+  evidenceText,
+  judgeSteps,
+  judgeThroughput,
+  nextStep,
+  worstState,
+  type LinkFacts,
+  type ProofTest,
+  type ThroughputCase,
+} from '.';
+import { predictLink } from '../budget';
+import type { Basis, Evidence } from '../evidence';
+import { airOf, planOf } from '../../test/plans';
 import { expectTcp } from '../throughput';
 
 const at = (rate: number, ethernetMbps = 1000) =>
@@ -46,22 +58,41 @@ describe('judging a throughput test', () => {
   });
 });
 
+const basis: Basis = { air: airOf() };
+const evidence = (changes: Partial<Evidence> = {}): Evidence => ({
+  kind: 'measured',
+  at: '2026-05-04T10:00:00Z',
+  crewMemberId: null,
+  basis,
+  ...changes,
+});
 const facts: LinkFacts = {
+  practice: false,
   prediction: null,
   predictionError: 'Both ends stand at the same position',
-  needNearToFarMbps: 10,
-  needFarToNearMbps: 10,
+  need: { nearToFar: 10, farToNear: 10 },
+  shared: null,
   findings: [],
   sheetsExist: false,
-  paired: null,
-  mounted: { near: false, far: false },
+  pairing: null,
+  mounted: { near: null, far: null },
   alignment: null,
-  tests: [],
+  tests: { nearToFar: null, farToNear: null },
+  basis,
 };
+const proof = (measuredMbps: number, more: Partial<Evidence> = {}, aborted = false): ProofTest => ({
+  measured: { measuredMbps, aborted, bothLoaded: false },
+  expectedMbps: 100,
+  evidence: evidence(more),
+});
 
 describe('judging how far a link is', () => {
   const of = (changes: Partial<LinkFacts>, step: string) =>
     judgeSteps({ ...facts, ...changes }).find((s) => s.step === step);
+  const paired = (linked: boolean, more: Partial<Evidence> = {}) => ({
+    sheetsExist: true,
+    pairing: { linked, evidence: evidence(more) },
+  });
 
   it('begins with what fails', () => {
     const steps = judgeSteps(facts);
@@ -70,23 +101,85 @@ describe('judging how far a link is', () => {
   });
 
   it('needs the pair to have been tried with these very settings', () => {
-    expect(of({ sheetsExist: true }, 'bench')).toMatchObject({ state: 'open' });
-    expect(of({ sheetsExist: true, paired: true }, 'bench')).toMatchObject({ state: 'holds' });
-    expect(of({ sheetsExist: true, paired: false }, 'bench')).toMatchObject({ state: 'fails' });
+    expect(of({ sheetsExist: true }, 'bench')).toMatchObject({ state: 'open', evidence: null });
+    expect(of(paired(true), 'bench')).toMatchObject({ state: 'holds', evidence: { kind: 'measured' } });
+    expect(of(paired(false), 'bench')).toMatchObject({ state: 'fails' });
   });
 
   it('needs both ends up and both directions proven', () => {
-    expect(of({ mounted: { near: true, far: false } }, 'mount')?.because).toContain('near');
-    const test = { state: 'holds', direction: 'nearToFar', headline: 'good' } as const;
-    expect(of({ tests: [test] }, 'prove')).toMatchObject({ state: 'open' });
-    expect(of({ tests: [test, { ...test, direction: 'farToNear' }] }, 'prove')).toMatchObject({ state: 'holds' });
-    // The latest test of a direction counts, and they come newest first.
-    expect(of({ tests: [test, { ...test, state: 'fails' }] }, 'prove')?.state).toBe('open');
+    expect(of({ mounted: { near: evidence(), far: null } }, 'mount')?.because).toContain('near');
+    expect(of({ mounted: { near: evidence(), far: evidence() } }, 'mount')?.state).toBe('holds');
+    expect(of({ tests: { nearToFar: proof(95), farToNear: null } }, 'prove')).toMatchObject({ state: 'open' });
+    expect(of({ tests: { nearToFar: proof(95), farToNear: proof(90) } }, 'prove')).toMatchObject({ state: 'holds' });
+    expect(of({ tests: { nearToFar: proof(95), farToNear: proof(60) } }, 'prove')?.state).toBe('thin');
+    expect(of({ tests: { nearToFar: proof(95), farToNear: proof(95, {}, true) } }, 'prove')?.state).toBe('open');
   });
 
   it('takes 3 dB as clear and a side lobe as failed (common practice, no source)', () => {
-    expect(of({ alignment: { diagnosis: 'clear', shortDb: 2 } }, 'aim')?.state).toBe('holds');
-    expect(of({ alignment: { diagnosis: 'obstructed', shortDb: 6 } }, 'aim')?.state).toBe('thin');
-    expect(of({ alignment: { diagnosis: 'sideLobe', shortDb: 17 } }, 'aim')?.state).toBe('fails');
+    const aimed = (diagnosis: 'clear' | 'obstructed' | 'sideLobe', shortDb: number) =>
+      of({ alignment: { diagnosis, shortDb, evidence: evidence() } }, 'aim')?.state;
+    expect(aimed('clear', 2)).toBe('holds');
+    expect(aimed('obstructed', 6)).toBe('thin');
+    expect(aimed('sideLobe', 17)).toBe('fails');
+  });
+
+  it('takes nothing that stand-in radios did as proof on a real job, and all of it in practice', () => {
+    const all: Partial<LinkFacts> = {
+      ...paired(true, { kind: 'standin' }),
+      alignment: { diagnosis: 'clear', shortDb: 0, evidence: evidence({ kind: 'standin' }) },
+      tests: { nearToFar: proof(95, { kind: 'standin' }), farToNear: proof(95, { kind: 'standin' }) },
+    };
+    for (const step of ['bench', 'aim', 'prove']) {
+      expect(of(all, step), step).toMatchObject({ state: 'open', because: expect.stringContaining('stand-in') as string });
+      expect(of({ ...all, practice: true }, step)?.state, step).toBe('holds');
+    }
+  });
+
+  it('opens again what was proven when what it rested on has changed, and says what', () => {
+    const now = { basis: { air: airOf({ centreMHz: 5500, widthMHz: 40 }) } };
+    const all: Partial<LinkFacts> = {
+      ...paired(true),
+      ...now,
+      alignment: { diagnosis: 'clear', shortDb: 0, evidence: evidence() },
+      tests: { nearToFar: proof(95), farToNear: proof(95) },
+    };
+    for (const step of ['bench', 'aim', 'prove'])
+      expect(of(all, step)).toMatchObject({ state: 'open', because: 'changed since: channel 5800 to 5500 MHz, and 1 more' });
+  });
+
+  it('holds a test against what is needed now, not against what was needed then', () => {
+    const tests = { nearToFar: proof(95), farToNear: proof(95) };
+    expect(of({ tests, need: { nearToFar: 96, farToNear: 10 } }, 'prove')).toMatchObject({ state: 'fails' });
+  });
+
+  it('says so where nobody noted what a record rests on', () => {
+    expect(of(paired(true, { basis: null }), 'bench')).toMatchObject({ state: 'open' });
+    expect(of(paired(true, { basis: null }), 'bench')?.because).toContain('before Kivram kept');
+  });
+
+  it('says how a state is known', () => {
+    expect(evidenceText({ evidence: evidence({ kind: 'told' }) })).toBe('noted by hand, 2026-05-04');
+    expect(evidenceText({ evidence: null })).toBe('');
+  });
+});
+
+describe('judging the radio plan', () => {
+  const radio = (need: number, shared: LinkFacts['shared'] = null) =>
+    judgeSteps({
+      ...facts,
+      prediction: predictLink(planOf()),
+      need: { nearToFar: need, farToNear: 1 },
+      shared,
+    })[1];
+
+  it('asks for the need with both directions loaded where nothing else is known', () => {
+    const { bothMbps } = predictLink(planOf()).nearToFar;
+    expect(radio(bothMbps - 1)?.state).toBe('holds');
+    expect(radio(bothMbps + 1)).toMatchObject({ state: 'fails', because: 'carries less than the need' });
+  });
+
+  it('asks for it beside what the others on its air need', () => {
+    expect(radio(20, { mbps: { nearToFar: 19, farToNear: 30 }, others: true })?.because).toContain('others on this channel');
+    expect(radio(20, { mbps: { nearToFar: 21, farToNear: 30 }, others: true })?.state).toBe('holds');
   });
 });

@@ -1,16 +1,16 @@
-import { channelCentresMHz, channelFits, rulesFor } from '../../spectrum';
-import { apAndStation, type Cause, type PairingEnd } from '../pair';
+import { channelCentresMHz, channelFits, lawOf, needsRadarWatch, rulesFor } from '../../spectrum';
+import { apAndStation, isRelayPair, type Cause, type Pair, type PairingEnd } from '../pair';
 
 const describe = (end: PairingEnd): string =>
-  end.sheet.role === 'ap'
+  end.sheet.role !== 'station'
     ? `sends on ${end.sheet.centreMHz} MHz`
     : end.sheet.scanMHz.length
       ? `listens on ${end.sheet.scanMHz.join(', ')} MHz`
       : 'listens on all';
 
-/** Causes about channels concern unlicensed bands and need one access point and one station. */
-const channelled = (pair: Parameters<Cause['find']>[0]) => {
-  const roles = apAndStation(pair);
+/** Causes about channels concern unlicensed bands, and need somebody who sets the channel: an access point, or either of two relays. */
+const channelled = (pair: Pair) => {
+  const roles = isRelayPair(pair) ? { ap: pair.near, station: pair.far } : apAndStation(pair);
   return roles && roles.ap.sheet.band !== 'licensed' ? roles : undefined;
 };
 
@@ -19,7 +19,7 @@ export const channelNotScanned: Cause = {
   severity: 'blocks',
   find: (pair) => {
     const roles = channelled(pair);
-    if (!roles) return undefined;
+    if (!roles || isRelayPair(pair)) return undefined;
     const { scanMHz } = roles.station.sheet;
     if (!scanMHz.length || scanMHz.includes(roles.ap.sheet.centreMHz)) return undefined;
     return {
@@ -41,7 +41,7 @@ export const channelNotAllowed: Cause = {
     if (!roles) return undefined;
     const { centreMHz, widthMHz } = roles.ap.sheet;
     const refused = [roles.ap, roles.station].find(
-      (end) => !rulesFor(end.sheet.country, { centreMHz, widthMHz }).length,
+      (end) => !rulesFor(lawOf(pair.law, end.sheet.country), { centreMHz, widthMHz }).length,
     );
     if (!refused) return undefined;
     return {
@@ -74,6 +74,25 @@ export const channelOutOfReach: Cause = {
         ? `There is no ${widthMHz} MHz channel centred on ${centreMHz} MHz.`
         : `${centreMHz} MHz lies outside what one of the radios tunes to.`,
       mend: 'Choose a channel from the list of the plan.',
+    };
+  },
+};
+
+/** Radar has the right of way: the access point listens a minute before it sends, and leaves when it hears some. */
+export const radarChannel: Cause = {
+  cause: 'radarChannel',
+  severity: 'warns',
+  find: (pair) => {
+    const roles = channelled(pair);
+    if (!roles) return undefined;
+    const { centreMHz, widthMHz } = roles.ap.sheet;
+    if (!needsRadarWatch(lawOf(pair.law, roles.ap.sheet.country), { centreMHz, widthMHz })) return undefined;
+    return {
+      field: 'centreMHz',
+      nearValue: describe(pair.near),
+      farValue: describe(pair.far),
+      reason: 'On this channel radar has the right of way: the radio listens a minute before it sends, and leaves when it sees radar.',
+      mend: 'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
     };
   },
 };

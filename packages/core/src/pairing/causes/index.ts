@@ -5,11 +5,13 @@ import { band, bandOfModel } from './band';
 import { bothAp } from './bothAp';
 import { bothStation } from './bothStation';
 import { bridgeMode } from './bridgeMode';
-import { channelNotAllowed, channelNotScanned, channelOutOfReach } from './channel';
-import { frequencyPair } from './frequencyPair';
+import { channelNotAllowed, channelNotScanned, channelOutOfReach, radarChannel } from './channel';
+import { errorCorrectionDiffers, frequencyOutOfReach, frequencyPair } from './frequencyPair';
 import { networkName, networkNameCase } from './networkName';
 import { protocol, protocolOfModel } from './protocol';
+import { powerOfModel, powerOverLaw } from './power';
 import { ptpOnlyDiffers, ptpOnlySecondStation } from './ptpOnly';
+import { relayChannel, relayNeighbour, relayWithOther } from './relay';
 import { passphrase, securityKind } from './security';
 import { width, widthOfModel } from './width';
 
@@ -17,6 +19,8 @@ import { width, widthOfModel } from './width';
 export const causes: readonly Cause[] = [
   bothAp,
   bothStation,
+  relayWithOther,
+  relayNeighbour,
   networkName,
   networkNameCase,
   securityKind,
@@ -26,6 +30,7 @@ export const causes: readonly Cause[] = [
   channelOutOfReach,
   channelNotAllowed,
   channelNotScanned,
+  relayChannel,
   width,
   widthOfModel,
   protocol,
@@ -33,6 +38,9 @@ export const causes: readonly Cause[] = [
   ptpOnlySecondStation,
   ptpOnlyDiffers,
   frequencyPair,
+  frequencyOutOfReach,
+  errorCorrectionDiffers,
+  powerOfModel,
   bridgeMode,
   sameAddress,
   subnetDiffers,
@@ -43,4 +51,6 @@ export const causes: readonly Cause[] = [
   sameDeviceName,
   firmwareDiffers,
   countryDiffers,
+  powerOverLaw,
+  radarChannel,
 ];

@@ -1,0 +1,2 @@
+export * from './air';
+export * from './airtime';

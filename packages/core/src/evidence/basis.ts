@@ -1,0 +1,80 @@
+import type { Air } from '../air';
+import type { End, LinkRecord } from '../budget';
+import type { Sheet } from '../pairing';
+
+/** The settings of a sheet that decide what a radio sends and hears. */
+export type SheetBasis = Pick<Sheet, 'centreMHz' | 'widthMHz' | 'protocol' | 'conductedDbm' | 'txMHz' | 'rxMHz'> & {
+  revision: number;
+};
+
+/** What is true of one radio. */
+export interface RadioBasis {
+  modelId: string;
+  modelRevision: number;
+  latitudeDeg: number;
+  longitudeDeg: number;
+  groundHeightM: number;
+  mountHeightM: number;
+  polarisation: string;
+  azimuthDeg: number | null;
+  tiltDeg: number | null;
+  conductedDbm: number;
+  cableLossDb: number;
+  sheet: SheetBasis | null;
+}
+
+/** What is true of a link: its air, and the radio at each end. One that tells of one radio leaves the rest out. */
+export interface Basis {
+  air?: Air;
+  shaft?: { leastM: number; mostM: number } | null;
+  near?: RadioBasis;
+  far?: RadioBasis;
+  /** levels predicted at both ends, dBm; null where there was no prediction */
+  expectedDbm?: Record<End, number> | null;
+}
+
+/** A record of a link with all that a fingerprint takes from it. */
+export interface BasisRecord extends LinkRecord {
+  near: BasisEnd;
+  far: BasisEnd;
+}
+
+type BasisEnd = LinkRecord['near'] & {
+  radio: { modelId: string; modelRevision: number; polarisation: string };
+  sheet: { revision: number; sheet: Sheet } | null;
+};
+
+/** The fingerprint of a link as it stands. */
+export function basisOf(record: BasisRecord, expectedDbm: Record<End, number> | null): Basis {
+  const { kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection } = record.air;
+  const { pathKind, shaftLeastM, shaftMostM } = record.link;
+  return {
+    air: { kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection },
+    shaft: pathKind === 'shaft' ? { leastM: shaftLeastM ?? 0, mostM: shaftMostM ?? 0 } : null,
+    near: radioBasisOf(record.near),
+    far: radioBasisOf(record.far),
+    expectedDbm,
+  };
+}
+
+export function radioBasisOf({ place, radio, sheet }: BasisEnd): RadioBasis {
+  return {
+    modelId: radio.modelId,
+    modelRevision: radio.modelRevision,
+    latitudeDeg: place.latitudeDeg,
+    longitudeDeg: place.longitudeDeg,
+    groundHeightM: place.groundHeightM,
+    mountHeightM: radio.mountHeightM,
+    polarisation: radio.polarisation,
+    azimuthDeg: radio.azimuthDeg,
+    tiltDeg: radio.tiltDeg,
+    conductedDbm: radio.conductedDbm,
+    cableLossDb: radio.cableLossDb,
+    sheet: sheet && sheetBasisOf(sheet.revision, sheet.sheet),
+  };
+}
+
+function sheetBasisOf(revision: number, sheet: Sheet): SheetBasis {
+  const { centreMHz, widthMHz, protocol, conductedDbm, txMHz, rxMHz } = sheet;
+  return { revision, centreMHz, widthMHz, protocol, conductedDbm, txMHz, rxMHz };
+}

@@ -1,0 +1,3 @@
+export * from './basis';
+export * from './changes';
+export * from './evidence';
