@@ -1,6 +1,14 @@
-import { apertureLossDb, checkPair, fitLobe, predictLink, type AngleSource, type LobePoint } from '@kivram/core';
+import {
+  apertureLossDb,
+  checkPair,
+  fitLobe,
+  predictLink,
+  type AngleSource,
+  type LinkPlan,
+  type LobePoint,
+} from '@kivram/core';
 import { runHabit, runTrial, usualConditions, type Aperture, type TrialSetup } from '../src';
-import { testModel } from '../test/models';
+import { testLaw, testModel } from '../test/models';
 import { boundLossDb, peakBoundWidths } from './bound.bench';
 import { callLobe } from './sideLobes.bench';
 import { quantile, timeUs } from './statistics.bench';
@@ -95,14 +103,21 @@ console.log(
   `  lobe fit over 300 points ${timeUs(() => void fitLobe(points, { width: 6, widthRelativeSd: 0.15 })).toFixed(0)}`,
 );
 const model = testModel();
-const end = { groundHeightM: 5, mountHeightM: 8, model, conductedDbm: 12, cableLossDb: 0 };
-const plan = {
+const end = {
+  groundHeightM: 5,
+  mountHeightM: 8,
+  model,
+  role: 'access' as const,
+  conductedDbm: 12,
+  cableLossDb: 0,
+  azimuthDeg: null,
+  tiltDeg: null,
+};
+const plan: LinkPlan = {
   near: { ...end, position: { latitudeDeg: 33.41, longitudeDeg: -37.84 } },
-  far: { ...end, position: { latitudeDeg: 33.43, longitudeDeg: -37.83 } },
-  centreMHz: 5775,
-  widthMHz: 80,
-  protocol: '802.11' as const,
-  country: 'XT',
+  far: { ...end, role: 'station', position: { latitudeDeg: 33.43, longitudeDeg: -37.83 } },
+  air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
+  law: testLaw[0] ?? null,
 };
 console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(0)}`);
 const sheet = {
@@ -125,11 +140,14 @@ const sheet = {
   gateway: null,
   deviceName: 'a',
   firmware: '1',
+  neighbours: [],
+  errorCorrection: false,
   txMHz: null,
   rxMHz: null,
 };
 const pair = {
-  near: { sheet, model, otherStations: 0 },
-  far: { sheet: { ...sheet, role: 'station' as const }, model, otherStations: 0 },
+  near: { sheet, model, mac: null, otherStations: 0 },
+  far: { sheet: { ...sheet, role: 'station' as const }, model, mac: null, otherStations: 0 },
+  law: testLaw,
 };
 console.log(`  "Will they pair?" ${timeUs(() => void checkPair(pair)).toFixed(0)}`);

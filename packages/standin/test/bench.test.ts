@@ -1,7 +1,9 @@
 import type { Model, Sheet } from '@kivram/core';
 import { describe, expect, it } from 'vitest';
-import { runBench, type BenchRadio } from '../src';
-import { testModel } from './models';
+import { runBench as runBenchUnder, type BenchRadio } from '../src';
+import { testLaw, testModel } from './models';
+
+const runBench = (near: BenchRadio, far: BenchRadio) => runBenchUnder(near, far, testLaw);
 
 const sheet = (role: Sheet['role'], changes: Partial<Sheet> = {}): Sheet => ({
   role,
@@ -23,6 +25,8 @@ const sheet = (role: Sheet['role'], changes: Partial<Sheet> = {}): Sheet => ({
   gateway: null,
   deviceName: role,
   firmware: '2.1',
+  neighbours: [],
+  errorCorrection: false,
   txMHz: null,
   rxMHz: null,
   ...changes,
@@ -35,6 +39,7 @@ const radio = (
 ): BenchRadio => ({
   label,
   model: testModel(),
+  mac: role === 'ap' ? '02:00:00:00:00:01' : '02:00:00:00:00:02',
   otherStations: 0,
   ...more,
   sheet: sheet(role, changes),
@@ -133,5 +138,59 @@ describe('radios on the bench', () => {
   it('two access points wait for ever, two stations listen for ever', () => {
     expect(runBench(radio('a', 'ap'), radio('b', 'ap', { address: '10.61.4.13' })).associated).toBe(false);
     expect(runBench(radio('a', 'station', { address: '10.61.4.12' }), radio('b', 'station')).associated).toBe(false);
+  });
+
+  it('listen a minute for radar before they send where the law asks for it', () => {
+    const run = runBench(radio('a', 'ap', { centreMHz: 5530 }), radio('b', 'station'));
+    expect(run.linked).toBe(true);
+    expect(run.events[0]?.what).toContain('listens for radar');
+    expect(run.events.find((e) => e.what === 'starts as a station')?.atS).toBeGreaterThan(115);
+  });
+
+  it('do not start with a power they have not, nor on a frequency beyond them', () => {
+    expect(story(radio('a', 'ap', { conductedDbm: 40 }), radio('b', 'station'))).toContain('it cannot send 40 dBm');
+    const narrow = { model: testModel({ band: 'licensed' }) };
+    const far = radio('b', 'station', { band: 'licensed', widthMHz: 0.025, txMHz: 480, rxMHz: 440 }, narrow);
+    expect(story(radio('a', 'ap'), far)).toContain('it does not tune to 480 MHz');
+  });
+
+  describe('relays', () => {
+    const relay = (label: string, own: number, neighbours: number[], changes: Partial<Sheet> = {}): BenchRadio => ({
+      label,
+      model: testModel(),
+      otherStations: 0,
+      mac: `02:00:00:00:00:0${own}`,
+      sheet: sheet('relay', {
+        address: `10.61.4.1${own}`,
+        neighbours: neighbours.map((n) => `02-00-00-00-00-0${n}`),
+        ...changes,
+      }),
+    });
+
+    it('link when each lists the other, however the label writes the address', () => {
+      expect(runBench(relay('quay', 1, [2]), relay('ridge', 2, [1, 3])).linked).toBe(true);
+    });
+
+    it('do not answer whom they do not list, nor a wrong passphrase, nor another channel', () => {
+      expect(story(relay('quay', 1, [2]), relay('ridge', 2, []))).toContain('which is not in its list');
+      expect(runBench(relay('quay', 1, [2]), relay('ridge', 2, [])).linked).toBe(false);
+      const wrong = relay('ridge', 2, [1], { passphrase: 'abcd-efgh-jkmm' });
+      expect(story(relay('quay', 1, [2]), wrong)).toContain('wrong passphrase');
+      expect(runBench(relay('quay', 1, [2]), relay('ridge', 2, [1], { centreMHz: 5610 })).associated).toBe(false);
+    });
+
+    it('do not talk to stations', () => {
+      expect(runBench(relay('quay', 1, [2]), radio('b', 'station')).associated).toBe(false);
+    });
+  });
+
+  it('a licensed pair reads nothing when only one end corrects errors', () => {
+    const narrow = { model: testModel({ band: 'licensed' }) };
+    const common = { band: 'licensed' as const, widthMHz: 0.025 };
+    const near = radio('a', 'ap', { ...common, txMHz: 440, rxMHz: 450, errorCorrection: true }, narrow);
+    const far = (errorCorrection: boolean) =>
+      radio('b', 'station', { ...common, txMHz: 450, rxMHz: 440, errorCorrection }, narrow);
+    expect(runBench(near, far(true)).linked).toBe(true);
+    expect(runBench(near, far(false)).associated).toBe(false);
   });
 });

@@ -1,14 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import {
-  AimWorld,
-  Fading,
-  MountAxisPlay,
-  patternLossDb,
-  Random,
-  runThroughput,
-  usualConditions,
-  type WorldEnd,
-} from '../src';
+import { AimWorld, Fading, MountAxisPlay, patternLossDb, Random, usualConditions, type WorldEnd } from '../src';
 
 const beam = { azimuthDeg: 6, elevationDeg: 6 };
 
@@ -86,20 +77,5 @@ describe('the world', () => {
     again.restore(world.save());
     expect(again.offsetDeg('near', 'azimuth')).toBe(world.offsetDeg('near', 'azimuth'));
     expect(again.scaleDeg('near', 'azimuth')).toBe(world.scaleDeg('near', 'azimuth'));
-  });
-});
-
-describe('a stand-in throughput run', () => {
-  it('is held down by its slowest part', () => {
-    const run = (changes: object) =>
-      runThroughput({ capacityMbps: 600, reverse: false, seconds: 10, startedAtS: 0, seed: 1, ...changes }) as {
-        end: { sum_received: { bits_per_second: number } };
-      };
-    const mbps = (changes: object) => run(changes).end.sum_received.bits_per_second / 1e6;
-    expect(mbps({})).toBeGreaterThan(540);
-    expect(mbps({ feedMbps: 40 })).toBeLessThan(42);
-    // Mathis et al. 1997: 1448 bytes, 3 ms, one packet in a thousand lost: about 150 Mbit/s.
-    expect(mbps({ lossShare: 0.001 })).toBeGreaterThan(120);
-    expect(mbps({ lossShare: 0.001 })).toBeLessThan(180);
   });
 });

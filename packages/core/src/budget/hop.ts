@@ -68,7 +68,9 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const eirpDbm = from.conductedDbm - from.cableLossDb + from.model.antennaGainDbi;
   const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb);
   const steps = rateSteps(to.model, channel.widthMHz, air.errorCorrection);
-  const sendable = new Set(rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => step.phyRateMbps));
+  const sendable = new Set(
+    rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => step.phyRateMbps),
+  );
   const rslDbm = ledger.levelDbm;
   return {
     sent: {

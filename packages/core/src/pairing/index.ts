@@ -3,3 +3,4 @@ export * from './pair';
 export * from './check';
 export * from './proposal';
 export * from './passphrase';
+export { causes } from './causes';

@@ -116,7 +116,11 @@ describe('proposed sheets', () => {
   it('make every radio of a chain a relay that lists its neighbours', () => {
     const [a, b] = ['02:00:00:00:00:0a', '02:00:00:00:00:0b'];
     const sheets = proposeSheets(
-      request({ air: { kind: 'chain' }, near: { neighbours: [b] }, far: { role: 'relay', neighbours: [a, '02:00:00:00:00:0c'] } }),
+      request({
+        air: { kind: 'chain' },
+        near: { neighbours: [b] },
+        far: { role: 'relay', neighbours: [a, '02:00:00:00:00:0c'] },
+      }),
       bytes,
     );
     expect([sheets.near.role, sheets.far.role]).toEqual(['relay', 'relay']);

@@ -38,11 +38,7 @@ export function rulesFor(law: RuleSet | null | undefined, channel: Channel, lice
 }
 
 /** The least EIRP limit over the rules a channel falls under, or undefined where the channel is not allowed. */
-export function eirpLimitDbm(
-  law: RuleSet | null | undefined,
-  channel: Channel,
-  licensed = false,
-): number | undefined {
+export function eirpLimitDbm(law: RuleSet | null | undefined, channel: Channel, licensed = false): number | undefined {
   const rules = rulesFor(law, channel, licensed);
   return rules.length ? Math.min(...rules.map((r) => r.mostEirpDbm)) : undefined;
 }

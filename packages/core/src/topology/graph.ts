@@ -73,8 +73,7 @@ function edgesOf({ links, cables }: TrafficGraph): Edge[] {
 export function routesFrom(graph: TrafficGraph, feed: string, feedMbps: number | null = null): Map<string, Route> {
   const edges = edgesOf(graph);
   const at = new Map<string, Edge[]>();
-  for (const edge of edges)
-    for (const place of [edge.a, edge.b]) at.set(place, [...(at.get(place) ?? []), edge]);
+  for (const edge of edges) for (const place of [edge.a, edge.b]) at.set(place, [...(at.get(place) ?? []), edge]);
   const hopsTo = new Map<string, RouteHop[]>([[feed, []]]);
   const queue = [feed];
   for (let place = queue.shift(); place !== undefined; place = queue.shift()) {
@@ -129,7 +128,10 @@ function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, fee
           },
     );
   }
-  const tightest = limits.reduce((a, b) => (b.there < a.there ? b : a), limits[0] ?? { kind: 'feed', id: feed, there: Infinity, back: Infinity });
+  const tightest = limits.reduce(
+    (a, b) => (b.there < a.there ? b : a),
+    limits[0] ?? { kind: 'feed', id: feed, there: Infinity, back: Infinity },
+  );
   return {
     hops,
     toPlaceMbps: tightest.there,

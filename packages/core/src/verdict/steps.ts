@@ -183,7 +183,11 @@ function judgeProve(facts: LinkFacts): Judgement {
     const gone = whyNot('prove', test.evidence, facts);
     if (gone) return [resting({ state: 'open', because: gone }, test.evidence)];
     // The need may have been raised since, so the test is held against it anew.
-    const { state, headline } = judgeThroughput({ ...test.measured, ...provenCase(test), needMbps: facts.need[direction] });
+    const { state, headline } = judgeThroughput({
+      ...test.measured,
+      ...provenCase(test),
+      needMbps: facts.need[direction],
+    });
     return [resting({ state, because: headline }, test.evidence)];
   });
   const bad = judged.find((j) => j.state === 'fails') ?? judged.find((j) => j.state === 'open');
@@ -196,7 +200,9 @@ function judgeProve(facts: LinkFacts): Judgement {
 }
 
 /** The case of a test whose bottleneck was named when it ran: only whether it is enough is asked again. */
-function provenCase({ expectedMbps }: ProofTest): Omit<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded' | 'needMbps'> {
+function provenCase({
+  expectedMbps,
+}: ProofTest): Omit<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded' | 'needMbps'> {
   const expectation = { lines: [], aloneMbps: expectedMbps, bothMbps: expectedMbps, limitedBy: 'radio' as const };
   return { expectation, halfWidth: expectation, atMeasuredLevel: null, feedMbps: null };
 }

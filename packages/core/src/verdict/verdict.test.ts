@@ -130,7 +130,10 @@ describe('judging how far a link is', () => {
       tests: { nearToFar: proof(95, { kind: 'standin' }), farToNear: proof(95, { kind: 'standin' }) },
     };
     for (const step of ['bench', 'aim', 'prove']) {
-      expect(of(all, step), step).toMatchObject({ state: 'open', because: expect.stringContaining('stand-in') as string });
+      expect(of(all, step), step).toMatchObject({
+        state: 'open',
+        because: expect.stringContaining('stand-in') as string,
+      });
       expect(of({ ...all, practice: true }, step)?.state, step).toBe('holds');
     }
   });
@@ -144,7 +147,10 @@ describe('judging how far a link is', () => {
       tests: { nearToFar: proof(95), farToNear: proof(95) },
     };
     for (const step of ['bench', 'aim', 'prove'])
-      expect(of(all, step)).toMatchObject({ state: 'open', because: 'changed since: channel 5800 to 5500 MHz, and 1 more' });
+      expect(of(all, step)).toMatchObject({
+        state: 'open',
+        because: 'changed since: channel 5800 to 5500 MHz, and 1 more',
+      });
   });
 
   it('holds a test against what is needed now, not against what was needed then', () => {
@@ -179,7 +185,9 @@ describe('judging the radio plan', () => {
   });
 
   it('asks for it beside what the others on its air need', () => {
-    expect(radio(20, { mbps: { nearToFar: 19, farToNear: 30 }, others: true })?.because).toContain('others on this channel');
+    expect(radio(20, { mbps: { nearToFar: 19, farToNear: 30 }, others: true })?.because).toContain(
+      'others on this channel',
+    );
     expect(radio(20, { mbps: { nearToFar: 21, farToNear: 30 }, others: true })?.state).toBe('holds');
   });
 });

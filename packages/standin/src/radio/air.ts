@@ -33,7 +33,7 @@ export class Air {
     this.wait(0.002);
     for (const listener of this.listeners) {
       if (listener.mac === frame.from) continue;
-      if (frame.to !== '*' && frame.to !== listener.mac) continue;
+      if (frame.to !== '*' && frame.to !== listener.mac.toLowerCase() && frame.to !== listener.mac) continue;
       if (listener.hears(carrier)) listener.receive(frame);
     }
   }

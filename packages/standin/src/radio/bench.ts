@@ -1,4 +1,4 @@
-import type { Model, Sheet } from '@kivram/core';
+import type { Model, RuleSet, Sheet } from '@kivram/core';
 import { Air, type AirEvent } from './air';
 import { StandinRadio } from './standinRadio';
 
@@ -6,6 +6,8 @@ export interface BenchRadio {
   label: string;
   model: Model;
   sheet: Sheet;
+  /** hardware address; a radio without one on record has one that nobody can have listed */
+  mac: string | null;
   /** further stations that joined this access point before */
   otherStations: number;
 }
@@ -21,29 +23,33 @@ export interface BenchRun {
  * Puts two radios on a bench, powers them access points first, and lets them find each other; then sends a frame through from cable
  * to cable, checks for an address conflict, and pings each radio from the other.
  */
-export function runBench(near: BenchRadio, far: BenchRadio): BenchRun {
+export function runBench(near: BenchRadio, far: BenchRadio, law: readonly RuleSet[]): BenchRun {
   const air = new Air();
   const radios = [near, far].map(
-    (r, i) => new StandinRadio(`02:00:00:00:00:0${i + 1}`, r.label, r.model, r.sheet, air),
+    (r, i) => new StandinRadio(r.mac ?? `0a:00:00:00:00:0${i + 1}`, r.label, r.model, r.sheet, air, law),
   ) as [StandinRadio, StandinRadio];
-  const guests = [near, far].flatMap((r, i) => guestsOf(r, i, air));
+  const guests = [near, far].flatMap((r, i) => guestsOf(r, i, air, law));
 
   for (const radio of [...radios, ...guests].sort(
     (a, b) => Number(a.sheet.role === 'station') - Number(b.sheet.role === 'station'),
   )) {
     air.wait(30); // a radio takes half a minute to boot
     radio.start();
+    if (radio.mustListenFirst()) air.wait(60);
   }
   for (const station of [...guests, ...radios]) scan(station, [...radios, ...guests], air);
+  for (const relay of radios) relay.greet();
 
   const [a, b] = radios;
-  const associated = a.state === 'linked' && b.state === 'linked' && (a.stations.has(b.mac) || b.stations.has(a.mac));
+  const knows = (one: StandinRadio, other: StandinRadio): boolean => one.stations.has(other.mac);
+  const joined = a.sheet.role === 'relay' ? knows(a, b) && knows(b, a) : knows(a, b) || knows(b, a);
+  const associated = a.state === 'linked' && b.state === 'linked' && joined;
   if (!associated) return { associated, linked: false, events: air.events };
   return { associated, linked: passes(a, b, air), events: air.events };
 }
 
 /** Stations that were there before: they know the access point's settings. */
-function guestsOf(radio: BenchRadio, index: number, air: Air): StandinRadio[] {
+function guestsOf(radio: BenchRadio, index: number, air: Air, law: readonly RuleSet[]): StandinRadio[] {
   if (radio.sheet.role !== 'ap') return [];
   return Array.from({ length: radio.otherStations }, (_, n) => {
     const { sheet } = radio;
@@ -61,6 +67,7 @@ function guestsOf(radio: BenchRadio, index: number, air: Air): StandinRadio[] {
       radio.model,
       guest,
       air,
+      law,
     );
   });
 }

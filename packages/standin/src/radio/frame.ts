@@ -13,6 +13,7 @@ export interface Frame {
     | 'proof'
     | 'keyed'
     | 'rejected'
+    | 'greet'
     | 'ethernet';
   from: string;
   to: string;
@@ -43,4 +44,6 @@ export interface Carrier {
   centreMHz: number;
   widthMHz: number;
   protocol: Protocol;
+  /** error correction of a licensed pair: without knowing it nobody can read the other */
+  coded: boolean;
 }

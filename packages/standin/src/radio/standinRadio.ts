@@ -1,5 +1,5 @@
 import { createHmac } from 'node:crypto';
-import { channelCentresMHz, ruleSetOf, type Model, type Sheet } from '@kivram/core';
+import { channelCentresMHz, type Model, type RuleSet, type Sheet } from '@kivram/core';
 import type { Air, Listener } from './air';
 import type { Carrier, EthernetFrame, Frame, FrameBody } from './frame';
 
@@ -27,6 +27,7 @@ export class StandinRadio implements Listener {
     readonly model: Model,
     readonly sheet: Sheet,
     private readonly air: Air,
+    private readonly law: readonly RuleSet[],
   ) {
     air.join(this);
   }
@@ -39,8 +40,31 @@ export class StandinRadio implements Listener {
       return;
     }
     this.state = 'idle';
-    if (this.sheet.role === 'ap') this.tuned = this.receiveCarrier();
-    this.say(this.sheet.role === 'ap' ? `is on air on ${this.sendCarrier().centreMHz} MHz` : 'starts as a station');
+    if (this.sheet.role === 'station') return this.say('starts as a station');
+    this.tuned = this.receiveCarrier();
+    this.say(
+      this.mustListenFirst()
+        ? `listens for radar on ${this.tuned.centreMHz} MHz, a minute long, then sends`
+        : `is on air on ${this.sendCarrier().centreMHz} MHz`,
+    );
+  }
+
+  /** Where radar has the right of way, the radio that sets the channel listens before it sends. */
+  mustListenFirst(): boolean {
+    const { sheet } = this;
+    if (this.state === 'off' || sheet.role === 'station' || sheet.band === 'licensed') return false;
+    return this.rules().some(
+      (rule) =>
+        rule.radar &&
+        rule.lowestMHz < sheet.centreMHz + sheet.widthMHz / 2 &&
+        rule.highestMHz > sheet.centreMHz - sheet.widthMHz / 2,
+    );
+  }
+
+  /** A relay calls the neighbours it lists, one by one. */
+  greet(): void {
+    if (this.state === 'off' || this.sheet.role !== 'relay') return;
+    for (const mac of this.sheet.neighbours) this.sendGreeting(plainMac(mac));
   }
 
   beacon(): void {
@@ -61,7 +85,7 @@ export class StandinRadio implements Listener {
     return widths.flatMap((widthMHz) =>
       channelCentresMHz(sheet.band, widthMHz)
         .filter((centreMHz) => !sheet.scanMHz.length || sheet.scanMHz.includes(centreMHz))
-        .map((centreMHz) => ({ centreMHz, widthMHz, protocol: sheet.protocol }))
+        .map((centreMHz) => ({ centreMHz, widthMHz, protocol: sheet.protocol, coded: false }))
         .filter((carrier) => this.mayUse(carrier)),
     );
   }
@@ -90,13 +114,15 @@ export class StandinRadio implements Listener {
     return (
       tuned.centreMHz === carrier.centreMHz &&
       tuned.widthMHz === carrier.widthMHz &&
-      tuned.protocol === carrier.protocol
+      tuned.protocol === carrier.protocol &&
+      tuned.coded === carrier.coded
     );
   }
 
   receive(frame: Frame): void {
     if (frame.kind === 'beacon') this.onBeacon(frame);
     else if (frame.kind === 'ethernet') this.onEthernet(frame);
+    else if (frame.kind === 'greet') this.onGreeting(frame);
     else if (this.sheet.role === 'ap') this.asAccessPoint(frame);
     else if (frame.from === this.peer) this.asStation(frame);
   }
@@ -129,6 +155,34 @@ export class StandinRadio implements Listener {
     else if (security !== this.sheet.security)
       this.say(`hears its network with ${security}, and is set to ${this.sheet.security}`);
     else this.found = { from: frame.from, carrier: this.tuned, body: frame.body };
+  }
+
+  /** A relay links with a neighbour that it lists, whose network is its own and who knows the passphrase. */
+  private onGreeting(frame: Frame): void {
+    if (this.sheet.role !== 'relay') return;
+    const { networkName, security, slotMap, proof } = frame.body;
+    if (!this.sheet.neighbours.some((mac) => plainMac(mac) === plainMac(frame.from))) {
+      this.say(`is called by ${frame.from}, which is not in its list`);
+    } else if (networkName !== this.sheet.networkName)
+      this.say(`is called from "${networkName}", which is not its network`);
+    else if (security !== this.sheet.security) this.say('is called with another kind of security');
+    else if (slotMap !== this.slotMap()) this.say('hears a slot map it cannot follow');
+    else if (security !== 'open' && proof !== this.prove(greetingNonce(frame.from, this.mac))) {
+      this.say('is called with a wrong passphrase');
+    } else {
+      this.stations.add(frame.from);
+      this.state = 'linked';
+      this.say(`is linked with ${frame.from}`);
+    }
+  }
+
+  private sendGreeting(to: string): void {
+    this.send('greet', to, {
+      networkName: this.sheet.networkName,
+      security: this.sheet.security,
+      slotMap: this.slotMap(),
+      proof: this.prove(greetingNonce(this.mac, to)),
+    });
   }
 
   private asAccessPoint(frame: Frame): void {
@@ -174,6 +228,7 @@ export class StandinRadio implements Listener {
   private onEthernet(frame: Frame): void {
     const ethernet = frame.body.ethernet;
     if (!ethernet || this.state !== 'linked') return;
+    if (this.sheet.role === 'relay' && !this.stations.has(frame.from)) return;
     const mine = ethernet.targetAddress === this.sheet.address;
     if (ethernet.kind === 'who-has' && mine) {
       // The asker has claimed this very address: a conflict, and both will say so.
@@ -210,18 +265,34 @@ export class StandinRadio implements Listener {
     if (!model.protocols.includes(sheet.protocol)) return `it cannot speak ${sheet.protocol}`;
     const follows = sheet.role === 'station' && sheet.followsWidth && sheet.band !== 'licensed';
     if (!follows && !model.widthsMHz.includes(sheet.widthMHz)) return `it cannot filter ${sheet.widthMHz} MHz`;
+    if (sheet.conductedDbm > model.mostConductedDbm || sheet.conductedDbm < model.leastConductedDbm)
+      return `it cannot send ${sheet.conductedDbm} dBm`;
     if (sheet.security !== 'open' && !sheet.passphrase) return 'its passphrase is missing';
     if (/^(0+|1+)$/.test(this.hostBits())) return `${sheet.address} cannot belong to a device`;
-    if (sheet.band === 'licensed')
-      return sheet.txMHz === null || sheet.rxMHz === null ? 'its frequencies are missing' : undefined;
-    if (sheet.role === 'ap' && !this.mayUse(this.sendCarrier())) return `it may not send on ${sheet.centreMHz} MHz`;
+    if (sheet.band === 'licensed') return this.frequencyRefusal();
+    if (sheet.role !== 'station' && !this.mayUse(this.sendCarrier()))
+      return `it may not send on ${sheet.centreMHz} MHz`;
     return undefined;
+  }
+
+  private frequencyRefusal(): string | undefined {
+    const { sheet, model } = this;
+    for (const mhz of [sheet.txMHz, sheet.rxMHz]) {
+      if (mhz === null) return 'its frequencies are missing';
+      const half = sheet.widthMHz / 2;
+      if (mhz - half < model.lowestMHz || mhz + half > model.highestMHz) return `it does not tune to ${mhz} MHz`;
+    }
+    return undefined;
+  }
+
+  private rules(): RuleSet['rules'] {
+    return this.law.find((set) => set.country === this.sheet.country)?.rules.filter((rule) => !rule.licensed) ?? [];
   }
 
   /** Whether hardware, channel raster and the country set on this radio allow a carrier, megahertz by megahertz. */
   private mayUse({ centreMHz, widthMHz }: Carrier): boolean {
     if (!channelCentresMHz(this.sheet.band, widthMHz).includes(centreMHz)) return false;
-    const rules = ruleSetOf(this.sheet.country)?.rules ?? [];
+    const rules = this.rules();
     for (let mhz = centreMHz - widthMHz / 2; mhz < centreMHz + widthMHz / 2; mhz += 1) {
       if (mhz < this.model.lowestMHz || mhz + 1 > this.model.highestMHz) return false;
       if (!rules.some((rule) => mhz >= rule.lowestMHz && mhz + 1 <= rule.highestMHz)) return false;
@@ -233,13 +304,17 @@ export class StandinRadio implements Listener {
     const { sheet } = this;
     const own = sheet.band === 'licensed' ? (sheet.txMHz ?? NaN) : sheet.centreMHz;
     const joined = sheet.role === 'station' && sheet.band !== 'licensed' ? this.tuned : undefined;
-    return joined ?? { centreMHz: own, widthMHz: sheet.widthMHz, protocol: sheet.protocol };
+    return joined ?? { centreMHz: own, widthMHz: sheet.widthMHz, protocol: sheet.protocol, coded: this.coded() };
   }
 
   private receiveCarrier(): Carrier {
     const { sheet } = this;
     const centreMHz = sheet.band === 'licensed' ? (sheet.rxMHz ?? NaN) : sheet.centreMHz;
-    return { centreMHz, widthMHz: sheet.widthMHz, protocol: sheet.protocol };
+    return { centreMHz, widthMHz: sheet.widthMHz, protocol: sheet.protocol, coded: this.coded() };
+  }
+
+  private coded(): boolean {
+    return this.sheet.band === 'licensed' && this.sheet.errorCorrection;
   }
 
   /** A slot protocol numbers its slots for one station or for many. */
@@ -270,4 +345,14 @@ export class StandinRadio implements Listener {
   private say(what: string): void {
     this.air.note(this.label, what);
   }
+}
+
+/** What a greeting proves the passphrase over: who calls whom. */
+function greetingNonce(from: string, to: string): string {
+  return `${plainMac(from)}>${plainMac(to)}`;
+}
+
+/** Labels write hardware addresses in capitals or with hyphens; on the air they are numbers. */
+function plainMac(mac: string): string {
+  return mac.toLowerCase().replaceAll('-', ':');
 }

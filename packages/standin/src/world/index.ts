@@ -4,3 +4,4 @@ export * from './hands';
 export * from './mount';
 export * from './pattern';
 export * from './trial';
+export * from './wave';

@@ -1,11 +1,11 @@
 /// <reference path="./bessel.d.ts" />
 import bessel from 'bessel';
 
-/** Kinds of aperture the stand-in world knows: a round dish and a square panel, both uniformly lit. */
-export type Aperture = 'dish' | 'panel';
+/** Kinds of aperture the stand-in world knows: a round dish and a square panel, both uniformly lit, and a rod that sends all around. */
+export type Aperture = 'dish' | 'panel' | 'rod';
 
 /** Where the far-field power of each aperture has fallen to half, in the argument of its pattern. */
-const halfPowerArgument = { dish: 1.616339948, panel: 1.391557378 };
+const halfPowerArgument = { dish: 1.616339948, panel: 1.391557378, rod: 1.391557378 };
 
 /** Everything scattered by mast and roof: no direction is quieter than this. */
 const scatterDb = 32;
@@ -20,6 +20,7 @@ export function patternLossDb(
   offTiltDeg: number,
   beam: { azimuthDeg: number; elevationDeg: number },
 ): number {
+  if (aperture === 'rod') offAzimuthDeg = 0;
   const x = 2 * halfPowerArgument[aperture] * (offAzimuthDeg / beam.azimuthDeg);
   const y = 2 * halfPowerArgument[aperture] * (offTiltDeg / beam.elevationDeg);
   const power = aperture === 'dish' ? airy(Math.hypot(x, y)) : sinc2(x) * sinc2(y);

@@ -30,8 +30,7 @@ export const frequencyOutOfReach: Cause = {
       sheet.band !== 'licensed' ||
       [sheet.txMHz, sheet.rxMHz].every(
         (centreMHz) =>
-          centreMHz === null ||
-          channelFits({ centreMHz, widthMHz: sheet.widthMHz }, model.lowestMHz, model.highestMHz),
+          centreMHz === null || channelFits({ centreMHz, widthMHz: sheet.widthMHz }, model.lowestMHz, model.highestMHz),
       );
     if (reaches(near) && reaches(far)) return undefined;
     const describe = ({ sheet, model }: typeof near): string =>

@@ -46,7 +46,12 @@ describe('every kind of radio', () => {
     }));
     expect(steps.every((s) => s.mbps > 0 && s.dbm < 0 && s.name.length > 3)).toBe(true);
     // Sorted by rate, a faster step never needs less; DMG and narrowband each have one family after another.
-    const families = phy === 'NB' ? [steps.slice(0, 2), steps.slice(2)] : phy === 'DMG' ? [steps.slice(0, 5), steps.slice(5)] : [steps];
+    const families =
+      phy === 'NB'
+        ? [steps.slice(0, 2), steps.slice(2)]
+        : phy === 'DMG'
+          ? [steps.slice(0, 5), steps.slice(5)]
+          : [steps];
     for (const family of families)
       family.slice(1).forEach((step, i) => {
         expect(step.mbps).toBeGreaterThan(family[i]?.mbps ?? Infinity);
@@ -73,7 +78,10 @@ describe('licensed narrowband', () => {
   it('trades a quarter of the rate for range when error correction is on', () => {
     const { minimumSensitivityDbm } = radioKinds.NB;
     for (const widthMHz of narrowbandWidthsMHz) {
-      expect((rateMbps('NB', 4, widthMHz, 1, true) ?? NaN) / (rateMbps('NB', 4, widthMHz, 1) ?? NaN)).toBeCloseTo(0.75, 9);
+      expect((rateMbps('NB', 4, widthMHz, 1, true) ?? NaN) / (rateMbps('NB', 4, widthMHz, 1) ?? NaN)).toBeCloseTo(
+        0.75,
+        9,
+      );
       expect(minimumSensitivityDbm(4, widthMHz, true)).toBeLessThan(minimumSensitivityDbm(4, widthMHz, false) - 3);
     }
   });
