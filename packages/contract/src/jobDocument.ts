@@ -13,11 +13,12 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { Between, OneOf, Text } from './decorators';
-import { CrewMember, Event, Job, KnownDevice, Link, Network, Obstacle, Place, Radio } from './entities';
+import { evidenceKinds } from '@kivram/core';
+import { Air, CrewMember, Event, Job, KnownDevice, Link, Network, Obstacle, Place, Radio } from './entities';
 import { SheetBody } from './sheet';
 
 export const jobDocumentFormat = 'kivram-job';
-export const jobDocumentVersion = 1;
+export const jobDocumentVersion = 2;
 
 /** A sheet whose passphrase may have been left out. */
 export class ExportedSheet extends SheetBody {
@@ -37,9 +38,16 @@ export class BenchRunRecord {
   @IsUUID() id!: string;
   @IsUUID() linkId!: string;
   @IsDateString() at!: string;
-  @IsInt() @Min(0) nearRevision!: number;
-  @IsInt() @Min(0) farRevision!: number;
   @IsBoolean() linked!: boolean;
+  @IsOptional() @IsUUID() crewMemberId!: string | null;
+  @OneOf(evidenceKinds) evidenceKind!: (typeof evidenceKinds)[number];
+  @IsOptional() @IsObject() basis!: Record<string, unknown> | null;
+}
+
+/** A spec sheet in one of its revisions. */
+export class ModelRevision {
+  @IsInt() @Min(1) revision!: number;
+  @IsObject() spec!: Record<string, unknown>;
 }
 
 export class AlignmentRecord {
@@ -50,6 +58,8 @@ export class AlignmentRecord {
   @IsOptional() @IsDateString() finishedAt!: string | null;
   @IsOptional() @IsUUID() crewMemberId!: string | null;
   @IsObject() plan!: Record<string, unknown>;
+  @OneOf(evidenceKinds) evidenceKind!: (typeof evidenceKinds)[number];
+  @IsOptional() @IsObject() basis!: Record<string, unknown> | null;
   @IsOptional() @IsObject() result!: Record<string, unknown> | null;
   @IsArray() readings!: unknown[];
   @IsArray() marks!: unknown[];
@@ -68,6 +78,10 @@ export class ThroughputTestRecord {
   @IsOptional() @Between(0, 1, '') lossShare!: number | null;
   @IsOptional() @Between(0, 1e6, 'ms') jitterMs!: number | null;
   @IsBoolean() aborted!: boolean;
+  @IsBoolean() bothLoaded!: boolean;
+  @IsOptional() @Between(0, 1e6, 'Mbit/s') expectedMbps!: number | null;
+  @OneOf(evidenceKinds) evidenceKind!: (typeof evidenceKinds)[number];
+  @IsOptional() @IsObject() basis!: Record<string, unknown> | null;
   @IsOptional() @Text(1, 200) fileName!: string | null;
   @Text(0, 200) note!: string;
   @IsOptional() @IsUUID() crewMemberId!: string | null;
@@ -80,13 +94,14 @@ export class ThroughputTestRecord {
 /** A whole job as one file. What is not in it does not exist. */
 export class JobDocument {
   @Equals(jobDocumentFormat, { message: 'this is no Kivram job: "format" should be "kivram-job"' }) format!: string;
-  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads version 1' })
+  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 and 2' })
   formatVersion!: number;
   @IsDateString() exportedAt!: string;
   @OneOf(['left out', 'included']) secrets!: 'left out' | 'included';
   @ValidateNested() @Type(() => Job) job!: Job;
   @IsArray() @ValidateNested({ each: true }) @Type(() => CrewMember) crew!: CrewMember[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Place) places!: Place[];
+  @IsArray() @ValidateNested({ each: true }) @Type(() => Air) airs!: Air[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Radio) radios!: Radio[];
   @IsOptional() @IsArray() @ValidateNested({ each: true }) @Type(() => Obstacle) obstacles?: Obstacle[];
   @IsOptional() @ValidateNested() @Type(() => Network) network!: Network | null;
@@ -98,5 +113,5 @@ export class JobDocument {
   @IsArray() @ValidateNested({ each: true }) @Type(() => ThroughputTestRecord) tests!: ThroughputTestRecord[];
   @IsArray() @ValidateNested({ each: true }) @Type(() => Event) events!: Event[];
   /** spec sheets of the models in use, so that the document stands alone */
-  @IsArray() models!: unknown[];
+  @IsArray() @ValidateNested({ each: true }) @Type(() => ModelRevision) models!: ModelRevision[];
 }

@@ -1,7 +1,6 @@
 import type { ClassConstructor } from 'class-transformer';
 import type { Obstacle, Place, Radio } from './entities';
 import {
-  ByCrewBody,
   HandTestBody,
   ImportPlacesBody,
   ImportTestBody,
@@ -16,8 +15,10 @@ import {
   PlaceBody,
   ProfileBody,
   RadioBody,
+  SessionBody,
   StandinTestBody,
   TightenBody,
+  ToldPairingBody,
   TurnBody,
 } from './requests';
 import type { JobDocument } from './jobDocument';
@@ -28,16 +29,19 @@ import type {
   BenchRunView,
   HandsView,
   ImportResult,
+  JobLinks,
+  JobMapView,
   JobSummary,
   JobView,
   LinkView,
   PlacesImport,
   ServerSettings,
+  SessionView,
   TerrainFile,
   ThroughputTest,
   TimelineView,
 } from './views';
-import type { Model, Sheet, TerrainProfile } from '@kivram/core';
+import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
 
@@ -67,7 +71,20 @@ function route<Response>() {
 
 export const routes = {
   listJobs: route<JobSummary[]>()('get', '/api/jobs', 'All jobs'),
-  getJob: route<JobView>()('get', '/api/jobs/:jobId', 'One job with its places, network, crew and links'),
+  getJob: route<JobView>()('get', '/api/jobs/:jobId', 'One job with its network and crew'),
+  jobLinks: route<JobLinks>()(
+    'get',
+    '/api/jobs/:jobId/links',
+    'A part of the links (?offset, ?limit, ?find), what is wrong and next among all, where traffic goes',
+  ),
+  jobMap: route<JobMapView>()(
+    'get',
+    '/api/jobs/:jobId/map',
+    'All places, obstacles and links of a job, as a map needs them',
+  ),
+  getSession: route<SessionView>()('get', '/api/session', 'Who works in this browser'),
+  chooseMember: route<SessionView>()('put', '/api/session', 'Says who works in this browser from now on', SessionBody),
+  listRuleSets: route<RuleSet[]>()('get', '/api/rule-sets', 'The rules in force, by country'),
   exportJob: route<JobDocument>()(
     'get',
     '/api/jobs/:jobId/export',
@@ -114,7 +131,6 @@ export const routes = {
     'post',
     '/api/links/:linkId/sheets/proposal',
     'Proposes both settings sheets; saves nothing',
-    ByCrewBody,
   ),
   saveSheets: route<LinkView>()(
     'put',
@@ -122,11 +138,12 @@ export const routes = {
     'Saves both settings sheets as new revisions',
     SaveSheetsBody,
   ),
-  runBench: route<BenchRunView>()(
+  runBench: route<BenchRunView>()('post', '/api/links/:linkId/bench-runs', 'Lets a stand-in pair try the saved sheets'),
+  tellPairing: route<LinkView>()(
     'post',
-    '/api/links/:linkId/bench-runs',
-    'Lets a stand-in pair try the saved sheets',
-    ByCrewBody,
+    '/api/links/:linkId/bench-runs/told',
+    'Notes what the real radios did on the table',
+    ToldPairingBody,
   ),
   mount: route<LinkView>()('post', '/api/links/:linkId/mounts', 'Notes that an end is up, or down again', MountBody),
   timeline: route<TimelineView>()('get', '/api/links/:linkId/events', "The link's timeline, newest first"),
@@ -152,13 +169,11 @@ export const routes = {
     'post',
     '/api/alignments/:alignmentId/finish',
     'Ends an alignment and judges it',
-    ByCrewBody,
   ),
   abandonAlignment: route<AlignmentSummary>()(
     'post',
     '/api/alignments/:alignmentId/abandon',
     'Ends an alignment without a result',
-    ByCrewBody,
   ),
   getHands: route<HandsView>()(
     'get',
@@ -191,6 +206,12 @@ export const routes = {
     HandTestBody,
   ),
 } as const;
+
+/**
+ * The header with the id that a client made for a change: repeating a request with it changes nothing and gives the first answer again (the name is that of
+ * the IETF draft "The Idempotency-Key HTTP Header Field").
+ */
+export const changeIdHeader = 'idempotency-key';
 
 /** Paths that do not answer with JSON. */
 export const streamPath = '/api/alignments/:alignmentId/stream';

@@ -8,9 +8,9 @@ import {
   IsByteLength,
   IsInt,
   IsIP,
+  IsMACAddress,
   IsNumber,
   IsOptional,
-  IsUUID,
   Matches,
   Min,
   ValidateIf,
@@ -43,6 +43,11 @@ export class SheetBody implements Sheet {
   @IsOptional() @IsIP(4, { message: addressMessage }) gateway!: string | null;
   @Text(1, 63) deviceName!: string;
   @Text(1, 40) firmware!: string;
+  @IsArray()
+  @ArrayMaxSize(16)
+  @IsMACAddress({ each: true, message: 'neighbours must be hardware addresses like 02:1a:2b:3c:4d:5e' })
+  neighbours!: string[];
+  @IsBoolean() errorCorrection!: boolean;
   @IsOptional() @Between(100, 100000, 'MHz') txMHz!: number | null;
   @IsOptional() @Between(100, 100000, 'MHz') rxMHz!: number | null;
 }
@@ -53,5 +58,4 @@ export class SaveSheetsBody {
   @ValidateNested() @Type(() => SheetBody) far!: SheetBody;
   @IsInt() @Min(0) nearRevision!: number;
   @IsInt() @Min(0) farRevision!: number;
-  @IsUUID() crewMemberId!: string;
 }

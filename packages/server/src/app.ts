@@ -9,31 +9,36 @@ import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { ApiProblem, problemHandler } from './http/problem';
 import { StandinWorlds } from './radio/standinWorlds';
+import { sessions as sessionHandler } from './http/session';
 import { alignmentRoutes, standinRoutes } from './routes/alignments';
 import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
 import { placeRoutes } from './routes/places';
+import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
 import { AimSessions } from './services/aimSessions';
 
 export interface AppParts {
   app: Express;
-  sessions: AimSessions;
+  alignments: AimSessions;
+  /** Ends what runs; the database connection stays with its owner. */
+  close(): Promise<void>;
 }
 
 /**
  * Puts the application together. `webRoot` is the built interface; without it only the API answers. `tileUrl` lets the map show tiles of another
  * server, which is then the only one the page may reach.
  */
-export function createApp(
+export async function createApp(
   sequelize: Sequelize,
   log: Logger,
   webRoot?: string,
   tileUrl: string | null = null,
-): AppParts {
+): Promise<AppParts> {
   const app = express();
   const worlds = new StandinWorlds();
-  const sessions = new AimSessions(sequelize, worlds, log);
+  const alignments = new AimSessions(sequelize, worlds, log);
+  const browserSessions = await sessionHandler(sequelize);
 
   app.disable('x-powered-by');
   app.use(onlyLocal);
@@ -68,15 +73,22 @@ export function createApp(
     next();
   });
 
+  // Only what may change something, or asks who works here, needs to know who that is.
+  app.use('/api', (request, response, next) => {
+    if (request.method === 'GET' && request.originalUrl !== routes.getSession.path) next();
+    else void browserSessions.handler(request, response, next);
+  });
+
   app.get(routes.getSettings.path, (_request, response) => void response.json({ tileUrl } satisfies ServerSettings));
   app.get('/api/health', (_request, response) => void response.json({ ready: true }));
   app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
   app.use(
+    sessionRoutes(),
     jobRoutes(sequelize, worlds),
     linkRoutes(sequelize, worlds),
     placeRoutes(sequelize, worlds),
     terrainRoutes(sequelize, worlds, log),
-    alignmentRoutes(sessions),
+    alignmentRoutes(alignments),
     standinRoutes(worlds),
   );
   app.use('/api', () => {
@@ -84,7 +96,14 @@ export function createApp(
   });
   if (webRoot && existsSync(webRoot)) serveInterface(app, webRoot);
   app.use(problemHandler(log));
-  return { app, sessions };
+  return {
+    app,
+    alignments,
+    close: async () => {
+      await alignments.stop();
+      await browserSessions.close();
+    },
+  };
 }
 
 /** Pages of other sites must not reach the program through the browser: the host must be this machine, and so must the origin. */

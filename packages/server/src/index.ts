@@ -3,7 +3,7 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app';
 import { connect, migrate } from './database/connection';
-import { loadDemo, loadGear } from './demo/load';
+import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
 
 /**
@@ -14,13 +14,18 @@ async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_DATABASE_URL;
   if (!databaseUrl) throw new Error('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
   const log = createLog(process.env.KIVRAM_LOG ?? 'warn');
+  await migrate(databaseUrl);
   const sequelize = connect(databaseUrl);
-  await migrate(sequelize);
-  await loadGear();
+  await loadCatalogue();
   await loadDemo(sequelize);
 
-  const { app, sessions } = createApp(sequelize, log, process.env.KIVRAM_WEB, tileAddress(process.env.KIVRAM_TILES));
-  await sessions.resume();
+  const { app, alignments, close } = await createApp(
+    sequelize,
+    log,
+    process.env.KIVRAM_WEB,
+    tileAddress(process.env.KIVRAM_TILES),
+  );
+  await alignments.resume();
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
@@ -29,9 +34,13 @@ async function main(): Promise<void> {
   process.send?.({ port: (server.address() as AddressInfo).port });
 
   const stop = (): void => {
-    sessions.stop();
     server.closeAllConnections();
-    server.close(() => void sequelize.close().then(() => process.exit(0)));
+    server.close(
+      () =>
+        void close()
+          .then(() => sequelize.close())
+          .then(() => process.exit(0)),
+    );
   };
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);

@@ -8,3 +8,4 @@ export * from './guide';
 export * from './lobeFit';
 export * from './reading';
 export * from './timeGuide';
+export * from './alignment';

@@ -25,7 +25,7 @@ export interface RadioBasis {
 
 /** What is true of a link: its air, and the radio at each end. One that tells of one radio leaves the rest out. */
 export interface Basis {
-  air?: Air;
+  air?: Partial<Air>;
   shaft?: { leastM: number; mostM: number } | null;
   near?: RadioBasis;
   far?: RadioBasis;

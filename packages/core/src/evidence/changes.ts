@@ -36,47 +36,46 @@ export function changedSince(step: ProvenStep, then: Basis, now: Basis): string[
   return words;
 }
 
+/** What was not written down is not compared. */
+function say(words: string[], what: string, before: unknown, after: unknown, unit = ''): void {
+  if (before === undefined || before === after) return;
+  const told = (value: unknown): string => (value === null ? 'none' : String(value));
+  words.push(`${what} ${told(before)} to ${told(after)}${after === null ? '' : unit}`);
+}
+
 function airChanges({ air: then }: Basis, { air: now }: Basis): string[] {
   if (!then || !now) return [];
   const words: string[] = [];
-  const say = (what: string, before: unknown, after: unknown, unit = ''): void => {
-    if (before !== after) words.push(`${what} ${String(before)} to ${String(after)}${unit}`);
-  };
-  if (then.kind !== now.kind) words.push('how the radios share the channel');
-  say('channel', then.centreMHz, now.centreMHz, ' MHz');
-  say('second frequency', then.returnMHz ?? 'none', now.returnMHz ?? 'none', now.returnMHz === null ? '' : ' MHz');
-  say('width', then.widthMHz, now.widthMHz, ' MHz');
-  say('protocol', then.protocol, now.protocol);
-  say('error correction', onOff(then.errorCorrection), onOff(now.errorCorrection));
+  if (then.kind !== undefined && then.kind !== now.kind) words.push('how the radios share the channel');
+  say(words, 'channel', then.centreMHz, now.centreMHz, ' MHz');
+  say(words, 'second frequency', then.returnMHz, now.returnMHz, ' MHz');
+  say(words, 'width', then.widthMHz, now.widthMHz, ' MHz');
+  say(words, 'protocol', then.protocol, now.protocol);
+  say(words, 'error correction', onOff(then.errorCorrection), onOff(now.errorCorrection));
   return words;
 }
 
 function radioChanges(step: ProvenStep, then: RadioBasis, now: RadioBasis): string[] {
   const words: string[] = [];
-  const say = (what: string, before: unknown, after: unknown, unit = ''): void => {
-    if (before !== after) words.push(`${what} ${String(before)} to ${String(after)}${unit}`);
-  };
   if (then.modelId !== now.modelId) words.push('model');
   else if (then.modelRevision !== now.modelRevision) words.push('spec sheet of the model');
   if (step === 'bench') {
     if ((then.sheet?.revision ?? 0) !== (now.sheet?.revision ?? 0)) words.push('settings');
-    say('power', then.conductedDbm, now.conductedDbm, ' dBm');
+    say(words, 'power', then.conductedDbm, now.conductedDbm, ' dBm');
     return words;
   }
   const distanceM = solveGeodesic(then, now).distanceM;
   if (distanceM > movedM) words.push(`place moved ${distanceM.toFixed(0)} m`);
-  if (Math.abs(then.groundHeightM - now.groundHeightM) > heightM) {
-    say('ground', then.groundHeightM, now.groundHeightM, ' m');
-  }
-  if (Math.abs(then.mountHeightM - now.mountHeightM) > heightM) {
-    say('mount height', then.mountHeightM, now.mountHeightM, ' m');
-  }
-  say('polarisation', then.polarisation, now.polarisation);
-  say('direction', then.azimuthDeg ?? 'at the other end', now.azimuthDeg ?? 'at the other end');
-  say('tilt', then.tiltDeg ?? 'at the other end', now.tiltDeg ?? 'at the other end');
+  if (Math.abs(then.groundHeightM - now.groundHeightM) > heightM)
+    say(words, 'ground', then.groundHeightM, now.groundHeightM, ' m');
+  if (Math.abs(then.mountHeightM - now.mountHeightM) > heightM)
+    say(words, 'mount height', then.mountHeightM, now.mountHeightM, ' m');
+  say(words, 'polarisation', then.polarisation, now.polarisation);
+  say(words, 'direction', then.azimuthDeg ?? 'at the other end', now.azimuthDeg ?? 'at the other end');
+  say(words, 'tilt', then.tiltDeg ?? 'at the other end', now.tiltDeg ?? 'at the other end');
   if (step === 'mount') return words;
-  say('power', then.conductedDbm, now.conductedDbm, ' dBm');
-  say('cable loss', then.cableLossDb, now.cableLossDb, ' dB');
+  say(words, 'power', then.conductedDbm, now.conductedDbm, ' dBm');
+  say(words, 'cable loss', then.cableLossDb, now.cableLossDb, ' dB');
   if (then.sheet && now.sheet) words.push(...sheetChanges(then.sheet, now.sheet));
   return words;
 }
@@ -106,6 +105,6 @@ function driftOf({ expectedDbm: then }: Basis, { expectedDbm: now }: Basis): str
     : [];
 }
 
-function onOff(value: boolean): string {
-  return value ? 'on' : 'off';
+function onOff(value: boolean | undefined): string | undefined {
+  return value === undefined ? undefined : value ? 'on' : 'off';
 }

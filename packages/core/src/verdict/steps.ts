@@ -3,7 +3,7 @@ import { ends, type End, type LinkPrediction } from '../budget';
 import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
-import { judgeThroughput, type Direction, type ThroughputCase } from './throughputVerdict';
+import { directions, judgeThroughput, type Direction, type ThroughputCase } from './throughputVerdict';
 import type { State } from './verdict';
 
 /** The steps of the work on a link, in order. */
@@ -55,8 +55,6 @@ export interface StepState {
   /** how that is known, since when and by whom; null for what is computed from the plan */
   evidence: Omit<Evidence, 'basis'> | null;
 }
-
-const directions: readonly Direction[] = ['nearToFar', 'farToNear'];
 
 /** Margins over the slowest step: common practice, no source. */
 const soundMarginDb = 10;

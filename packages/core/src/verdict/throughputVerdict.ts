@@ -2,7 +2,8 @@ import { ethernetTcpMbps, type DirectionExpectation } from '../throughput';
 import type { Verdict } from './verdict';
 
 /** Which way data goes over a link. */
-export type Direction = 'nearToFar' | 'farToNear';
+export const directions = ['nearToFar', 'farToNear'] as const;
+export type Direction = (typeof directions)[number];
 
 export type Bottleneck = 'radioRate' | 'width' | 'ethernet' | 'halfDuplex' | 'feed' | 'none' | 'unknown';
 

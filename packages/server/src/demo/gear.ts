@@ -1,16 +1,19 @@
-import type { Model, Phy, Sensitivity } from '@kivram/core';
+import { narrowbandWidthsMHz, radioKinds, type Model, type Phy, type Sensitivity } from '@kivram/core';
 
-/** What each step needs over the weakest one, dB: the spacing of the minimum sensitivities of IEEE 802.11, rounded. */
-const stepsDb = [0, 3, 5, 8, 12, 16, 17, 18, 23, 25, 28, 31];
-
-function sensitivities(weakestDbm: number, widthsMHz: number[], phy: Phy, baseWidthMHz = 20): Sensitivity[] {
-  const last = { HT: 7, VHT: 9, HE: 11, DMG: 12 }[phy];
-  const first = phy === 'DMG' ? 1 : 0;
+/** What a made-up radio needs for each step: so much better than its standard asks at least. */
+function sensitivities(
+  phy: Phy,
+  widthsMHz: readonly number[],
+  betterDb: number,
+  errorCorrection = false,
+): Sensitivity[] {
+  const kind = radioKinds[phy];
   return widthsMHz.flatMap((widthMHz) =>
-    Array.from({ length: last - first + 1 }, (_, i) => ({
-      mcs: first + i,
+    kind.steps.map((mcs) => ({
+      mcs,
       widthMHz,
-      rslDbm: Math.round(weakestDbm + 10 * Math.log10(widthMHz / baseWidthMHz) + (stepsDb[i] ?? 31 + 2 * (i - 11))),
+      rslDbm: Math.round(kind.minimumSensitivityDbm(mcs, widthMHz, errorCorrection) - betterDb),
+      ...(errorCorrection && { errorCorrection }),
     })),
   );
 }
@@ -33,7 +36,7 @@ export const gear: Model[] = [
     antennaGainDbi: 25,
     beamWidth: { azimuthDeg: 6.5, elevationDeg: 6.5 },
     noiseFigureDb: 5,
-    sensitivities: sensitivities(-93, [20, 40, 80], 'VHT'),
+    sensitivities: sensitivities('VHT', [20, 40, 80], 11),
     overloadDbm: -25,
     ethernetMbps: 1000,
     poe: 'passive24',
@@ -53,7 +56,7 @@ export const gear: Model[] = [
     antennaGainDbi: 16,
     beamWidth: { azimuthDeg: 30, elevationDeg: 30 },
     noiseFigureDb: 6,
-    sensitivities: sensitivities(-92, [20, 40, 80], 'VHT'),
+    sensitivities: sensitivities('VHT', [20, 40, 80], 10),
     overloadDbm: -25,
     ethernetMbps: 1000,
     poe: 'passive24',
@@ -73,7 +76,7 @@ export const gear: Model[] = [
     antennaGainDbi: 13,
     beamWidth: { azimuthDeg: 45, elevationDeg: 40 },
     noiseFigureDb: 6,
-    sensitivities: sensitivities(-91, [20, 40], 'HT'),
+    sensitivities: sensitivities('HT', [20, 40], 9),
     overloadDbm: -25,
     ethernetMbps: 100,
     poe: 'passive24',
@@ -93,7 +96,7 @@ export const gear: Model[] = [
     antennaGainDbi: 23,
     beamWidth: { azimuthDeg: 9, elevationDeg: 9 },
     noiseFigureDb: 5,
-    sensitivities: sensitivities(-92, [20, 40, 80], 'HE'),
+    sensitivities: sensitivities('HE', [20, 40, 80], 10),
     overloadDbm: -25,
     ethernetMbps: 1000,
     poe: '802.3at',
@@ -115,7 +118,7 @@ export const gear: Model[] = [
     antennaGainDbi: 38,
     beamWidth: { azimuthDeg: 2, elevationDeg: 2 },
     noiseFigureDb: 8,
-    sensitivities: sensitivities(-73, [2160], 'DMG', 2160),
+    sensitivities: sensitivities('DMG', [2160], 5),
     overloadDbm: -20,
     ethernetMbps: 2500,
     poe: '802.3at',
@@ -137,10 +140,77 @@ export const gear: Model[] = [
     antennaGainDbi: 12,
     beamWidth: { azimuthDeg: 40, elevationDeg: 35 },
     noiseFigureDb: 6,
-    sensitivities: sensitivities(-93, [20, 40], 'HT'),
+    sensitivities: sensitivities('HT', [20, 40], 11),
     overloadDbm: -25,
     ethernetMbps: 100,
     poe: 'passive24',
+    hasPtpOnly: false,
+  },
+  {
+    // A sector for hubs: wide to the sides, flat up and down.
+    id: 'brinmoor-fan-17',
+    maker: 'Brinmoor',
+    name: 'Fan 17',
+    ...fiveGHz,
+    phy: 'VHT',
+    streams: 2,
+    protocols: ['802.11', 'slots'],
+    widthsMHz: [20, 40, 80],
+    leastConductedDbm: 0,
+    mostConductedDbm: 25,
+    antennaGainDbi: 17,
+    beamWidth: { azimuthDeg: 90, elevationDeg: 8 },
+    noiseFigureDb: 5,
+    sensitivities: sensitivities('VHT', [20, 40, 80], 11),
+    overloadDbm: -25,
+    ethernetMbps: 1000,
+    poe: '802.3at',
+    hasPtpOnly: true,
+  },
+  {
+    // Sends all around: for relays that look two ways.
+    id: 'ostrel-halo-10',
+    maker: 'Ostrel',
+    name: 'Halo 10',
+    ...fiveGHz,
+    phy: 'HT',
+    streams: 2,
+    protocols: ['802.11'],
+    widthsMHz: [20, 40],
+    leastConductedDbm: 0,
+    mostConductedDbm: 24,
+    antennaGainDbi: 10,
+    beamWidth: { azimuthDeg: 360, elevationDeg: 12 },
+    noiseFigureDb: 6,
+    sensitivities: sensitivities('HT', [20, 40], 9),
+    overloadDbm: -25,
+    ethernetMbps: 100,
+    poe: 'passive24',
+    hasPtpOnly: false,
+  },
+  {
+    id: 'vantry-thread-460',
+    maker: 'Vantry',
+    name: 'Thread 460',
+    band: 'licensed',
+    lowestMHz: 430,
+    highestMHz: 470,
+    phy: 'NB',
+    streams: 1,
+    protocols: ['802.11'],
+    widthsMHz: [...narrowbandWidthsMHz],
+    leastConductedDbm: 20,
+    mostConductedDbm: 37,
+    antennaGainDbi: 9,
+    beamWidth: { azimuthDeg: 60, elevationDeg: 50 },
+    noiseFigureDb: 6,
+    sensitivities: [
+      ...sensitivities('NB', narrowbandWidthsMHz, 1),
+      ...sensitivities('NB', narrowbandWidthsMHz, 1, true),
+    ],
+    overloadDbm: -20,
+    ethernetMbps: 100,
+    poe: '802.3af',
     hasPtpOnly: false,
   },
 ];

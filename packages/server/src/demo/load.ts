@@ -1,91 +1,131 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
+import { otherEnd, sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
 import { Hands, Random, type AimWorld } from '@kivram/standin';
 import type { Sequelize } from 'sequelize';
 import {
   AimMarkRow,
   AlignmentRow,
-  BenchRunRow,
   CrewMemberRow,
   EventRow,
-  GearModelRow,
   JobRow,
   KnownDeviceRow,
+  LinkRow,
   NetworkRow,
   ObstacleRow,
   PlaceRow,
   ReadingRow,
+  RuleSetRow,
   StandinWorldRow,
   TerrainFileRow,
   type AlignmentPlan,
 } from '../database/models';
-import { ensureReadingPartition } from '../database/readingPartition';
+import { ensureReadingPartitions } from '../database/readingPartition';
+import { authorFrom, type Author } from '../http/author';
 import { StandinWorlds } from '../radio/standinWorlds';
-import { guideFor, judge } from '../services/aimSessions';
-import { loadLink, tryPredict } from '../services/links';
+import { guideFor, judge } from '../services/alignmentJudge';
+import { Benches } from '../services/benches';
+import { keepModel } from '../services/gear';
+import { loadLink, predictionOf, type LinkRecord } from '../services/linkRecords';
+import { recordBasis } from '../services/linkStates';
+import { NewLinks } from '../services/newLinks';
 import { Plans } from '../services/plans';
 import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
 import { importTerrain } from '../terrain/importer';
 import { gear } from './gear';
+import { law } from './law';
 import * as scenario from './scenario';
 import type { DemoLink, PlaceKey } from './scenario';
 
-/** Puts the spec sheets in; known ones are brought up to date. */
-export async function loadGear(): Promise<void> {
-  for (const spec of gear) await GearModelRow.upsert({ id: spec.id, spec });
+/** Puts spec sheets and laws in. A spec sheet that has changed becomes a new revision; radios keep the one they were planned with. */
+export async function loadCatalogue(): Promise<void> {
+  for (const spec of gear) await keepModel(spec);
+  for (const { country, name, validFrom, rules } of law) await RuleSetRow.upsert({ country, name, validFrom, rules });
 }
 
 /** Loads the demo job unless a job is there. Links go through the same steps as a user's, by simulated hands. */
 export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   if (await JobRow.count()) return false;
-  const job = await JobRow.create(scenario.job);
+  const job = await JobRow.create({ ...scenario.job, practice: true });
   const crew = await CrewMemberRow.bulkCreate(scenario.crew.map((name) => ({ jobId: job.id, name })));
-  const network = await NetworkRow.create({ ...scenario.network, jobId: job.id });
-  await KnownDeviceRow.bulkCreate(scenario.devices.map((d) => ({ ...d, networkId: network.id })));
   await loadTerrain(sequelize);
   const placeIds = new Map<PlaceKey, string>();
   for (const [key, place] of Object.entries(scenario.places)) {
     placeIds.set(key as PlaceKey, (await PlaceRow.create({ ...place, jobId: job.id })).id);
   }
+  const network = await NetworkRow.create({
+    ...scenario.network,
+    feedPlaceId: placeIds.get(scenario.feedAt),
+    jobId: job.id,
+  });
+  await KnownDeviceRow.bulkCreate(scenario.devices.map((d) => ({ ...d, networkId: network.id })));
   await PlaceRow.bulkCreate(
     Object.values(scenario.landmarks).map((place) => ({ ...place, kind: 'landmark' as const, jobId: job.id })),
   );
   await ObstacleRow.bulkCreate(scenario.obstacles.map((obstacle) => ({ ...obstacle, jobId: job.id })));
 
   const worlds = new StandinWorlds();
-  const by = crew[0]?.id ?? '';
+  const by = (): Author => authorFrom(crew[0] as CrewMemberRow, randomUUID());
+  const radios = new Map<string, string>();
   for (const [index, link] of scenario.links.entries()) {
-    const linkId = await new Plans(sequelize).create(job.id, {
-      name: link.name,
-      near: {
-        placeId: placeIds.get(link.near ?? 'ferry'),
-        modelId: link.model,
-        mountHeightM: link.heightM.near,
-        conductedDbm: link.conductedDbm,
-      },
-      far: {
-        placeId: placeIds.get(link.far),
-        modelId: link.model,
-        mountHeightM: link.heightM.far,
-        conductedDbm: link.conductedDbm,
-      },
-      centreMHz: link.centreMHz,
-      widthMHz: link.widthMHz,
-      protocol: '802.11',
-      needNearToFarMbps: link.need.nearToFarMbps,
-      needFarToNearMbps: link.need.farToNearMbps,
-      ...(link.shaft && { pathKind: 'shaft' as const, shaftLeastM: link.shaft.leastM, shaftMostM: link.shaft.mostM }),
-      crewMemberId: by,
-    });
+    const linkId = await planLink(sequelize, job.id, link, placeIds, radios, by());
+    worlds.forgetAll();
     await StandinWorldRow.create({ linkId, setup: { ...worldSetup(link, index) } });
     const daysAgo = scenario.links.length + 1 - index;
     await work(sequelize, worlds, linkId, link, by, daysAgo);
     await spreadEvents(sequelize, linkId, daysAgo);
   }
   return true;
+}
+
+/** Plans a link as a user would; an end that names a radio of an earlier link joins its air. */
+async function planLink(
+  sequelize: Sequelize,
+  jobId: string,
+  link: DemoLink,
+  placeIds: ReadonlyMap<PlaceKey, string>,
+  radios: Map<string, string>,
+  author: Author,
+): Promise<string> {
+  const end = (side: End) => {
+    const { radio, place, model, heightM, conductedDbm, azimuthDeg, tiltDeg, mac } = link[side];
+    const known = radio && radios.get(radio);
+    if (known) return { radioId: known };
+    return {
+      placeId: placeIds.get(place),
+      modelId: model,
+      mountHeightM: heightM,
+      conductedDbm,
+      azimuthDeg,
+      tiltDeg,
+      mac,
+    };
+  };
+  const { air, need, shaft, name } = link;
+  const linkId = await new NewLinks(sequelize).create(
+    jobId,
+    {
+      name,
+      near: end('near'),
+      far: end('far'),
+      airKind: air.kind,
+      centreMHz: air.centreMHz,
+      returnMHz: air.returnMHz,
+      widthMHz: air.widthMHz,
+      errorCorrection: air.errorCorrection,
+      protocol: air.protocol ?? '802.11',
+      needNearToFarMbps: need.nearToFarMbps,
+      needFarToNearMbps: need.farToNearMbps,
+      ...(shaft && { pathKind: 'shaft' as const, shaftLeastM: shaft.leastM, shaftMostM: shaft.mostM }),
+    },
+    author,
+  );
+  const row = await LinkRow.findByPk(linkId, { rejectOnEmpty: true });
+  if (link.near.radio) radios.set(link.near.radio, row.nearRadioId);
+  if (link.far.radio) radios.set(link.far.radio, row.farRadioId);
+  return linkId;
 }
 
 /** The isles' terrain goes through the same importer as anyone's file, once. */
@@ -102,7 +142,7 @@ async function loadTerrain(sequelize: Sequelize): Promise<void> {
 }
 
 function worldSetup(link: DemoLink, index: number): Record<string, unknown> {
-  const beamDeg = gear.find((g) => g.id === link.model)?.beamWidth.azimuthDeg ?? 10;
+  const beamDeg = gear.find((g) => g.id === link.far.model)?.beamWidth.azimuthDeg ?? 10;
   const random = new Random(100 + index);
   return {
     seed: 4000 + index,
@@ -121,38 +161,43 @@ async function work(
   worlds: StandinWorlds,
   linkId: string,
   link: DemoLink,
-  by: string,
+  by: () => Author,
   daysAgo: number,
 ): Promise<void> {
   const reached = (step: DemoLink['reached']): boolean => order.indexOf(link.reached) >= order.indexOf(step);
-  const sheets = new Sheets(sequelize);
   if (reached('sheets')) {
+    const sheets = new Sheets(sequelize);
     const proposed = await sheets.propose(linkId);
-    const near = { ...proposed.near, ...link.slips?.near };
-    const far = { ...proposed.far, ...link.slips?.far };
-    await sheets.save(linkId, { near, far, nearRevision: 0, farRevision: 0, crewMemberId: by });
-  }
-  if (reached('paired')) {
-    await BenchRunRow.create({ linkId, nearRevision: 1, farRevision: 1, linked: true });
-    const { row } = await loadLink(linkId);
-    await EventRow.create({
-      jobId: row.jobId,
+    const before = await loadLink(linkId);
+    await sheets.save(
       linkId,
-      crewMemberId: by,
-      kind: 'bench',
-      summary: 'Paired on the bench',
-    });
+      {
+        near: { ...proposed.near, ...link.slips?.near },
+        far: { ...proposed.far, ...link.slips?.far },
+        nearRevision: before.near.sheet?.revision ?? 0,
+        farRevision: before.far.sheet?.revision ?? 0,
+      },
+      by(),
+    );
+    worlds.forgetAll();
   }
+  if (reached('paired')) await new Benches(sequelize).tryStandin(linkId, by());
   if (reached('mounted')) {
-    for (const end of ['near', 'far'] as const) {
-      await new Plans(sequelize).mount(linkId, { end, mounted: true, cautionsRead: true, crewMemberId: by });
+    const { near, far } = await loadLink(linkId);
+    const plans = new Plans(sequelize);
+    for (const [end, { radio }] of [
+      ['near', near],
+      ['far', far],
+    ] as const) {
+      if (!radio.mountedAt) await plans.mount(linkId, { end, mounted: true, cautionsRead: true }, by());
     }
+    worlds.forgetAll();
   }
-  if (reached('aimed')) await aim(sequelize, worlds, linkId, by, daysAgo, link.stopsOnSideLobe ?? false);
+  if (reached('aimed')) await aim(sequelize, worlds, linkId, by(), daysAgo, link.stopsOnSideLobe ?? false);
   if (reached('proven')) {
     const tests = new Tests(sequelize, worlds);
-    await tests.runStandin(linkId, 'nearToFar', by);
-    await tests.runStandin(linkId, 'farToNear', by);
+    await tests.runStandin(linkId, 'nearToFar', by());
+    await tests.runStandin(linkId, 'farToNear', by());
   }
 }
 
@@ -164,56 +209,72 @@ async function aim(
   sequelize: Sequelize,
   worlds: StandinWorlds,
   linkId: string,
-  by: string,
+  by: Author,
   daysAgo: number,
   sideLobe: boolean,
 ): Promise<void> {
-  const loaded = await loadLink(linkId);
-  const { prediction } = tryPredict(loaded);
-  if (!prediction) return;
+  const record = await loadLink(linkId);
+  const { prediction } = predictionOf(record);
+  const ends = (['near', 'far'] as const).filter((end) => record[end].radio.azimuthDeg === null);
+  if (!prediction || !ends.length) return;
   const plan: AlignmentPlan = {
     nearSource: 'phone',
     farSource: 'phone',
     order: 'endByEnd',
+    ends,
     expectedDbm: { near: prediction.near.rslDbm, far: prediction.far.rslDbm },
   };
   const world = await worlds.worldOf(linkId);
   const { readings, marks } = sideLobe
-    ? sweepSideLobe(world, loaded.near.model.beamWidth.azimuthDeg)
-    : follow(world, plan, loaded);
+    ? sweepSideLobe(world, record.near.model.beamWidth.azimuthDeg)
+    : follow(world, plan, record);
   await worlds.keepMounts(linkId);
 
   const startedAt = new Date(Date.now() - daysAgo * dayMs + 80 * 60_000);
-  await ensureReadingPartition(sequelize, startedAt);
-  await ensureReadingPartition(sequelize, new Date());
-  const row = await AlignmentRow.create({ linkId, state: 'running', startedAt, crewMemberId: by, plan });
+  await ensureReadingPartitions(sequelize, [startedAt, new Date()]);
+  const crewMemberId = by.memberOf(record.job.id);
+  const row = await AlignmentRow.create({
+    linkId,
+    state: 'running',
+    startedAt,
+    crewMemberId,
+    plan,
+    evidenceKind: 'standin',
+    basis: recordBasis(record),
+  });
+  const radioAt = (end: End) => ({ radioId: record[end].radio.id, peerId: record[otherEnd(end)].radio.id });
   await ReadingRow.bulkCreate(
     readings.map(({ end, ...r }) => ({
+      ...r,
+      ...radioAt(end),
       alignmentId: row.id,
       at: new Date(startedAt.getTime() + r.tS * 1000),
-      linkEnd: end,
-      ...r,
     })),
   );
   await AimMarkRow.bulkCreate(
-    marks.map((m, i) => ({
+    marks.map(({ end, mark }) => ({
+      ...radioAt(end),
       alignmentId: row.id,
-      sequence: i + 1,
-      kind: m.kind,
-      tS: m.tS,
-      direction: 'direction' in m ? m.direction : null,
+      kind: mark.kind,
+      tS: mark.tS,
+      direction: 'direction' in mark ? mark.direction : null,
     })),
   );
-  const result = await judge(row, loaded);
+  const result = judge(
+    plan,
+    record,
+    readings,
+    marks.map((m) => m.mark),
+  );
   await row.update({
     state: 'finished',
     finishedAt: new Date(startedAt.getTime() + 1000 * (readings.at(-1)?.tS ?? 0)),
     result,
   });
   await EventRow.create({
-    jobId: loaded.row.jobId,
+    jobId: record.job.id,
     linkId,
-    crewMemberId: by,
+    crewMemberId,
     kind: 'alignment',
     summary: `Aimed: near ${result.near.rslDbm?.toFixed(1) ?? '-'} dBm, far ${result.far.rslDbm?.toFixed(1) ?? '-'} dBm`,
     detail: { alignmentId: row.id },
@@ -222,17 +283,17 @@ async function aim(
 
 interface Recording {
   readings: Reading[];
-  marks: AimMark[];
+  marks: { end: End; mark: AimMark }[];
 }
 
 /** A simulated installer follows the guide at both ends. */
-function follow(world: AimWorld, plan: AlignmentPlan, loaded: Parameters<typeof guideFor>[1]): Recording {
-  const guide = guideFor(plan, loaded);
+function follow(world: AimWorld, plan: AlignmentPlan, record: LinkRecord): Recording {
+  const guide = guideFor(plan, record);
   const random = new Random(77);
   const hands = (end: End) => new Hands(world, end, random, 'phone', 1);
   const pair = { near: hands('near'), far: hands('far') };
   const readings: Reading[] = [];
-  const marks: AimMark[] = [];
+  const marks: Recording['marks'] = [];
   let current = guide.step;
   for (let tS = 0; tS < 1500 && !guide.finished; tS += dtS) {
     const step = guide.step;
@@ -240,7 +301,7 @@ function follow(world: AimWorld, plan: AlignmentPlan, loaded: Parameters<typeof 
     const hand = pair[step.end];
     if (step !== current) hand.forgetScale();
     current = step;
-    const beam = loaded[step.end].model.beamWidth;
+    const beam = record[step.end].model.beamWidth;
     const width = step.axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
     const taps = hand.act(tS, dtS, step.axis, width / sweepSeconds, guide.advice);
     if (guide.advice.action === 'lock') {
@@ -249,11 +310,11 @@ function follow(world: AimWorld, plan: AlignmentPlan, loaded: Parameters<typeof 
     }
     for (const mark of taps) {
       guide.mark(mark);
-      marks.push(mark);
+      marks.push({ end: step.end, mark });
     }
-    record(world, tS, readings, (reading) => guide.push(reading));
+    readBoth(world, tS, readings, (reading) => guide.push(reading));
   }
-  for (let i = 1; i <= 30; i++) record(world, (readings.at(-1)?.tS ?? 0) + dtS, readings);
+  for (let i = 1; i <= 30; i++) readBoth(world, (readings.at(-1)?.tS ?? 0) + dtS, readings);
   return { readings, marks };
 }
 
@@ -268,15 +329,15 @@ function sweepSideLobe(world: AimWorld, beamWidthDeg: number): Recording {
   const turn = (byDeg: number): void => {
     for (let i = 0; i < 60; i++) {
       world.turn('near', 'azimuth', byDeg / 60);
-      record(world, (tS += dtS), readings);
+      readBoth(world, (tS += dtS), readings);
     }
   };
   for (const byDeg of [1, -1, 1, -1, 0.5]) turn(byDeg * beamWidthDeg);
   turn(0);
-  return { readings, marks: [{ kind: 'turning', tS: 0, direction: 1 }] };
+  return { readings, marks: [{ end: 'near', mark: { kind: 'turning', tS: 0, direction: 1 } }] };
 }
 
-function record(world: AimWorld, tS: number, readings: Reading[], then?: (reading: Reading) => void): void {
+function readBoth(world: AimWorld, tS: number, readings: Reading[], then?: (reading: Reading) => void): void {
   world.step(dtS);
   for (const end of ['near', 'far'] as const) {
     const reading = { ...world.read(end), tS };
@@ -299,8 +360,8 @@ async function spreadEvents(sequelize: Sequelize, linkId: string, daysAgo: numbe
     { replacements: { linkId } },
   );
   await sequelize.query(
-    `UPDATE link SET near_mounted_at = near_mounted_at - interval '1 day' * :days, far_mounted_at = far_mounted_at - interval '1 day' * :days
-     WHERE id = :linkId`,
+    `UPDATE radio SET mounted_at = now() - interval '1 day' * :days FROM link
+     WHERE link.id = :linkId AND radio.id IN (link.near_radio_id, link.far_radio_id) AND mounted_at > now() - interval '1 hour'`,
     { replacements: { linkId, days: daysAgo } },
   );
 }

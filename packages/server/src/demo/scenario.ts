@@ -1,4 +1,4 @@
-import { positionAt, solveGeodesic, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
+import { positionAt, solveGeodesic, type Air, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */
@@ -44,18 +44,30 @@ export const landmarks = {
 
 export type PlaceKey = keyof typeof places;
 
+/** Where the feed comes in. */
+export const feedAt: PlaceKey = 'ferry';
+
+/** One end of a demo link. */
+export interface DemoEnd {
+  place: PlaceKey;
+  model: string;
+  heightM: number;
+  conductedDbm: number;
+  /** a name by which later links join this radio */
+  radio?: string;
+  azimuthDeg?: number;
+  tiltDeg?: number;
+  mac?: string;
+}
+
 /** How far a demo link has come, and what is wrong with it. */
 export interface DemoLink {
   name: string;
-  /** the ferry office unless another is named */
-  near?: PlaceKey;
-  far: PlaceKey;
+  near: DemoEnd;
+  far: DemoEnd;
+  air: Pick<Air, 'centreMHz' | 'widthMHz'> &
+    Partial<Pick<Air, 'kind' | 'protocol' | 'errorCorrection'>> & { returnMHz?: number };
   shaft?: Shaft;
-  model: string;
-  heightM: { near: number; far: number };
-  centreMHz: number;
-  widthMHz: number;
-  conductedDbm: number;
   need: { nearToFarMbps: number; farToNearMbps: number };
   world: Partial<WorldSetup>;
   /** settings that went wrong, on top of what Kivram proposes */
@@ -65,27 +77,33 @@ export interface DemoLink {
   stopsOnSideLobe?: boolean;
 }
 
+/** Both ends alike, from the ferry office unless another place is named. */
+function alike(
+  model: string,
+  conductedDbm: number,
+  far: PlaceKey,
+  heightM: { near: number; far: number },
+  near: PlaceKey = 'ferry',
+): { near: DemoEnd; far: DemoEnd } {
+  return {
+    near: { place: near, model, conductedDbm, heightM: heightM.near },
+    far: { place: far, model, conductedDbm, heightM: heightM.far },
+  };
+}
+
 export const links: DemoLink[] = [
   {
     name: 'Ice works',
-    far: 'ice',
-    model: 'brinmoor-span-25',
-    heightM: { near: 14, far: 9 },
-    centreMHz: 5775,
-    widthMHz: 80,
-    conductedDbm: 11,
+    ...alike('brinmoor-span-25', 11, 'ice', { near: 14, far: 9 }),
+    air: { centreMHz: 5775, widthMHz: 80 },
     need: { nearToFarMbps: 120, farToNearMbps: 60 },
     world: {},
     reached: 'proven',
   },
   {
     name: 'Net loft',
-    far: 'loft',
-    model: 'brinmoor-pane-16',
-    heightM: { near: 13, far: 7 },
-    centreMHz: 5550,
-    widthMHz: 40,
-    conductedDbm: 14,
+    ...alike('brinmoor-pane-16', 14, 'loft', { near: 13, far: 7 }),
+    air: { centreMHz: 5550, widthMHz: 40 },
     need: { nearToFarMbps: 40, farToNearMbps: 20 },
     world: {},
     slips: { far: { role: 'ap', networkName: 'Tessary-Harbour-Net-Loft', scanMHz: [] } },
@@ -93,12 +111,8 @@ export const links: DemoLink[] = [
   },
   {
     name: 'Hatchery',
-    far: 'hatchery',
-    model: 'ostrel-harrow-23',
-    heightM: { near: 14, far: 8 },
-    centreMHz: 5755,
-    widthMHz: 40,
-    conductedDbm: 12,
+    ...alike('ostrel-harrow-23', 12, 'hatchery', { near: 14, far: 8 }),
+    air: { centreMHz: 5755, widthMHz: 40 },
     need: { nearToFarMbps: 60, farToNearMbps: 90 },
     // Trees have grown into this path since it was planned.
     world: { obstructionDb: 8 },
@@ -106,12 +120,8 @@ export const links: DemoLink[] = [
   },
   {
     name: 'Gauge hut',
-    far: 'gauge',
-    model: 'brinmoor-span-25',
-    heightM: { near: 15, far: 4 },
-    centreMHz: 5785,
-    widthMHz: 20,
-    conductedDbm: 10,
+    ...alike('brinmoor-span-25', 10, 'gauge', { near: 15, far: 4 }),
+    air: { centreMHz: 5785, widthMHz: 20 },
     need: { nearToFarMbps: 5, farToNearMbps: 20 },
     world: {},
     reached: 'aimed',
@@ -119,24 +129,16 @@ export const links: DemoLink[] = [
   },
   {
     name: 'Quay crane',
-    far: 'crane',
-    model: 'vantry-lumen-38',
-    heightM: { near: 12, far: 22 },
-    centreMHz: 60480,
-    widthMHz: 2160,
-    conductedDbm: 2,
+    ...alike('vantry-lumen-38', 2, 'crane', { near: 12, far: 22 }),
+    air: { centreMHz: 60480, widthMHz: 2160 },
     need: { nearToFarMbps: 200, farToNearMbps: 400 },
     world: {},
     reached: 'plan',
   },
   {
     name: 'Slipway store',
-    far: 'slip',
-    model: 'brinmoor-pane-16',
-    heightM: { near: 13, far: 5 },
-    centreMHz: 5745,
-    widthMHz: 20,
-    conductedDbm: 8,
+    ...alike('brinmoor-pane-16', 8, 'slip', { near: 13, far: 5 }),
+    air: { centreMHz: 5745, widthMHz: 20 },
     need: { nearToFarMbps: 50, farToNearMbps: 20 },
     // A patch cable with a bad pair: the port came up at 100 Mbit/s.
     world: { ethernetMbps: 100 },
@@ -145,26 +147,17 @@ export const links: DemoLink[] = [
   {
     // The ridge takes a part of the zone: seen, but not in radio's sense.
     name: 'Beacon shed',
-    far: 'beacon',
-    model: 'brinmoor-span-25',
-    heightM: { near: 15, far: 6 },
-    centreMHz: 5825,
-    widthMHz: 20,
-    conductedDbm: 10,
+    ...alike('brinmoor-span-25', 10, 'beacon', { near: 15, far: 6 }),
+    air: { centreMHz: 5825, widthMHz: 20 },
     need: { nearToFarMbps: 10, farToNearMbps: 10 },
     world: {},
     reached: 'plan',
   },
   {
     name: 'Cliff hoist',
-    near: 'hoist',
-    far: 'car',
     shaft: { leastM: 6, mostM: 34 },
-    model: 'brinmoor-pane-16',
-    heightM: { near: 1, far: 2 },
-    centreMHz: 5765,
-    widthMHz: 20,
-    conductedDbm: 0,
+    ...alike('brinmoor-pane-16', 0, 'car', { near: 1, far: 2 }, 'hoist'),
+    air: { centreMHz: 5765, widthMHz: 20 },
     need: { nearToFarMbps: 10, farToNearMbps: 10 },
     world: {},
     reached: 'plan',

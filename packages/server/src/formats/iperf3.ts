@@ -1,5 +1,4 @@
-import type { Direction } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import type { Direction, End } from '@kivram/core';
 import { ApiProblem } from '../http/problem';
 
 /** What a throughput test file says. */

@@ -1,11 +1,15 @@
-import { check, type Route } from '@kivram/contract';
+import { changeIdHeader, check, type Route } from '@kivram/contract';
 import type { Request, Response, Router } from 'express';
+import { randomUUID } from 'node:crypto';
+import { authorOf, type Author } from './author';
 import { ApiProblem } from './problem';
 
 export interface Call<Body> {
   params: Record<string, string>;
   query: Record<string, string>;
   body: Body;
+  /** who asks for a change, and under which id */
+  author: Author;
   request: Request;
   response: Response;
 }
@@ -33,7 +37,20 @@ export function serve<Body, Result>(
       body = checked.value as Body;
     }
     const query = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, String(v)]));
-    const result = await handler({ params, query, body, request, response });
+    const result = await handler({ params, query, body, author: authorFor(request), request, response });
     response.json(result);
   });
+}
+
+/** The author of a request: the session's crew member, and the id that the client gave the change. Without one it gets an id, and cannot be repeated safely. */
+function authorFor(request: Request): Author {
+  const id = request.get(changeIdHeader);
+  if (id !== undefined && !uuidPattern.test(id)) {
+    throw new ApiProblem(
+      400,
+      'Bad request',
+      `The header ${changeIdHeader} is "${id.slice(0, 60)}": it must be a UUID.`,
+    );
+  }
+  return authorOf(id ?? randomUUID(), request.session?.crewMemberIds);
 }

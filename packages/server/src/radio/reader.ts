@@ -1,12 +1,43 @@
 import type { Reading } from '@kivram/core';
 
-/** How a link's radios are read. The stand-in implements it; another source of readings is another implementation. */
+/** What a radio says of another at one moment, without the end and the time that the caller knows. */
+export type LevelReading = Omit<Reading, 'end' | 'tS'>;
+
+/** One radio as it is read: what it hears of its peer now. The stand-in implements it; a real radio is another implementation. */
 export interface RadioReader {
-  /** Both ends' readings of this moment. `tS` is the caller's clock. */
-  read(tS: number): Reading[];
+  /** @param tS seconds since reading began, by the caller's clock */
+  read(tS: number): Promise<LevelReading>;
 }
 
 /** Where the readers come from. */
 export interface RadioReaders {
-  readerOf(linkId: string): Promise<RadioReader>;
+  /** How what they read is known. */
+  readonly kind: 'standin' | 'measured';
+  readerOf(radioId: string, peerId: string, linkId: string): Promise<RadioReader>;
+}
+
+/** A reading of a radio that said nothing. */
+export const nothingHeard: LevelReading = {
+  rslDbm: null,
+  chainsDbm: [],
+  phoneAzimuthDeg: null,
+  phoneTiltDeg: null,
+};
+
+/** A radio that does not answer within this time has said nothing. */
+export const readTimeoutMs = 250;
+
+/** Reads a radio within a time limit. A radio that fails or is slow has said nothing, and holds nobody else up. */
+export async function readInTime(reader: RadioReader, tS: number): Promise<LevelReading> {
+  let timer: NodeJS.Timeout | undefined;
+  const late = new Promise<LevelReading>((resolve) => {
+    timer = setTimeout(() => resolve(nothingHeard), readTimeoutMs);
+  });
+  try {
+    return await Promise.race([reader.read(tS), late]);
+  } catch {
+    return nothingHeard;
+  } finally {
+    clearTimeout(timer);
+  }
 }

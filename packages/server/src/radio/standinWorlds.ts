@@ -1,17 +1,31 @@
-import { ends, scaleNotchDeg, type End, type MountAxis, type Reading } from '@kivram/core';
+import {
+  otherEnd,
+  scaleNotchDeg,
+  sendingChannel,
+  wrap180,
+  type Direction,
+  type End,
+  type MountAxis,
+} from '@kivram/core';
 import {
   AimWorld,
+  arrivingDbm,
   Random,
+  runThroughput,
   usualConditions,
+  type Aperture,
   type MountState,
+  type RunEnd,
+  type WaveEnd,
   type WorldConditions,
   type WorldEnd,
 } from '@kivram/standin';
 import type { HandsView } from '@kivram/contract';
 import { StandinWorldRow } from '../database/models';
 import { ApiProblem } from '../http/problem';
-import { loadLink, tryPredict } from '../services/links';
-import type { RadioReader, RadioReaders } from './reader';
+import { pairOnBench } from '../services/benches';
+import { loadLink, predictionOf, type LinkRecord } from '../services/linkRecords';
+import { nothingHeard, type RadioReader, type RadioReaders } from './reader';
 
 /** What is true in the stand-in world of a link and nobody tells the program. */
 export interface WorldSetup extends Partial<WorldConditions> {
@@ -28,19 +42,35 @@ export interface WorldSetup extends Partial<WorldConditions> {
 }
 
 interface Standing {
+  record: LinkRecord;
   world: AimWorld;
   setup: WorldSetup;
+  /** whether the two radios with their sheets become a link at all */
+  linked: boolean;
   notchDeg: Record<End, number>;
   lastS: number;
 }
 
+/** How long a stand-in throughput run takes. */
+const runSeconds = 10;
+
 /** The stand-in worlds, one a link, and the hands in them. They outlive the server: mounts stand in the database. */
 export class StandinWorlds implements RadioReaders {
+  readonly kind = 'standin';
   private readonly worlds = new Map<string, Promise<Standing>>();
 
-  async readerOf(linkId: string): Promise<RadioReader> {
-    const standing = await this.standing(linkId);
-    return { read: (tS) => readBoth(standing, tS) };
+  async readerOf(radioId: string, _peerId: string, linkId: string): Promise<RadioReader> {
+    await this.standing(linkId);
+    return {
+      // The world is asked for anew each time: a plan that changes in the middle of an alignment changes what is heard.
+      read: async (tS) => {
+        const standing = await this.standing(linkId);
+        const end = standing.record.near.radio.id === radioId ? 'near' : 'far';
+        advance(standing, tS);
+        const reading = standing.world.read(end);
+        return standing.linked ? reading : { ...reading, ...nothingLevel };
+      },
+    };
   }
 
   async hands(linkId: string): Promise<HandsView> {
@@ -49,6 +79,7 @@ export class StandinWorlds implements RadioReaders {
 
   async turn(linkId: string, end: End, axis: MountAxis, byDeg: number): Promise<HandsView> {
     const standing = await this.standing(linkId);
+    refuseFixed(standing, end);
     standing.world.turn(end, axis, byDeg);
     await this.keep(linkId, standing);
     return view(standing);
@@ -61,10 +92,36 @@ export class StandinWorlds implements RadioReaders {
     return view(standing);
   }
 
-  /** For the stand-in throughput run: the mean levels of this moment and what else is true. */
-  async conditions(linkId: string): Promise<{ meanDbm: Record<End, number>; setup: WorldSetup }> {
-    const { world, setup } = await this.standing(linkId);
-    return { meanDbm: { near: world.meanDbm('near'), far: world.meanDbm('far') }, setup };
+  /** A throughput run over the stand-in link as it stands, as iperf3 writes it. @throws ApiProblem where there is no link */
+  async runThroughput(linkId: string, direction: Direction): Promise<Record<string, unknown>> {
+    const { record, world, setup, linked } = await this.standing(linkId);
+    if (!linked) {
+      throw new ApiProblem(
+        422,
+        'No link',
+        'The stand-in radios do not become a link with their settings, so nothing passes. Let them pair on the bench first.',
+      );
+    }
+    const runEnd = (end: End): RunEnd => ({
+      model: record[end].model,
+      levelDbm: world.meanDbm(end),
+      portMbps: Math.min(record[end].model.ethernetMbps, setup.ethernetMbps ?? Infinity),
+    });
+    const now = Math.floor(Date.now() / 1000);
+    const from: End = direction === 'nearToFar' ? 'near' : 'far';
+    return runThroughput({
+      from: runEnd(from),
+      to: runEnd(otherEnd(from)),
+      widthMHz: record.air.widthMHz,
+      protocol: record.air.protocol,
+      errorCorrection: record.air.errorCorrection,
+      feedMbps: setup.feedMbps,
+      lossShare: setup.lossShare,
+      reverse: from === 'far',
+      seconds: runSeconds,
+      startedAtS: now,
+      seed: setup.seed + now,
+    });
   }
 
   /** The world itself, for the demo's simulated hands. */
@@ -76,11 +133,7 @@ export class StandinWorlds implements RadioReaders {
     await this.keep(linkId, await this.standing(linkId));
   }
 
-  /** A plan that changed changes the levels: the world is made anew, its mounts left where they stand. */
-  forget(linkId: string): void {
-    this.worlds.delete(linkId);
-  }
-
+  /** Plans, sheets or places changed: every world is made anew when it is next asked for, its mounts left where they stand. */
   forgetAll(): void {
     this.worlds.clear();
   }
@@ -88,48 +141,11 @@ export class StandinWorlds implements RadioReaders {
   private standing(linkId: string): Promise<Standing> {
     let standing = this.worlds.get(linkId);
     if (!standing) {
-      standing = this.make(linkId);
+      standing = make(linkId);
       this.worlds.set(linkId, standing);
       standing.catch(() => this.worlds.delete(linkId));
     }
     return standing;
-  }
-
-  private async make(linkId: string): Promise<Standing> {
-    const loaded = await loadLink(linkId);
-    const { prediction, predictionError } = tryPredict(loaded);
-    if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
-    const [row] = await StandinWorldRow.findOrCreate({
-      where: { linkId },
-      defaults: {
-        linkId,
-        setup: { ...setupFor(linkId, loaded.near.model.beamWidth.azimuthDeg, loaded.far.model.beamWidth.azimuthDeg) },
-      },
-    });
-    const setup = row.setup as unknown as WorldSetup;
-    const random = new Random(setup.seed);
-    const worldEnd = (end: End): WorldEnd => {
-      const { model } = loaded[end];
-      return {
-        aperture: model.beamWidth.azimuthDeg > 12 ? 'panel' : 'dish',
-        beam: model.beamWidth,
-        startAzimuthDeg: setup.startAzimuthDeg[end],
-        startTiltDeg: setup.startTiltDeg[end],
-        playDeg: setup.playDeg,
-        // Connectors and the spread between units take a little that no spec sheet tells.
-        alignedDbm: prediction[end].rslDbm - random.between(0.2, 1.2),
-        floorDbm: prediction[end].noiseDbm - 2,
-        chains: model.streams,
-        secondChainLossDb: setup.secondChainLossDb,
-      };
-    };
-    const world = new AimWorld(worldEnd('near'), worldEnd('far'), { ...usualConditions, ...setup }, setup.seed);
-    if (row.mounts) world.restore(row.mounts as unknown as MountState);
-    const notchDeg = {
-      near: scaleNotchDeg(loaded.near.model.beamWidth.azimuthDeg),
-      far: scaleNotchDeg(loaded.far.model.beamWidth.azimuthDeg),
-    };
-    return { world, setup, notchDeg, lastS: 0 };
   }
 
   private async keep(linkId: string, { world }: Standing): Promise<void> {
@@ -137,10 +153,97 @@ export class StandinWorlds implements RadioReaders {
   }
 }
 
+const nothingLevel = { rslDbm: nothingHeard.rslDbm, chainsDbm: nothingHeard.chainsDbm };
+
+async function make(linkId: string): Promise<Standing> {
+  const record = await loadLink(linkId);
+  const [row] = await StandinWorldRow.findOrCreate({
+    where: { linkId },
+    defaults: { linkId, setup: { ...setupFor(record) } },
+  });
+  const setup = row.setup as unknown as WorldSetup;
+  const random = new Random(setup.seed);
+  const world = new AimWorld(
+    worldEnd(record, 'near', setup, random),
+    worldEnd(record, 'far', setup, random),
+    { ...usualConditions, ...setup },
+    setup.seed,
+  );
+  if (row.mounts) world.restore(row.mounts as unknown as MountState);
+  const notch = (end: End): number => scaleNotchDeg(record[end].model.beamWidth.azimuthDeg);
+  const linked = !!record.near.sheet && !!record.far.sheet && pairOnBench(record).linked;
+  return { record, world, setup, linked, notchDeg: { near: notch('near'), far: notch('far') }, lastS: 0 };
+}
+
+/** Connectors and the spread between units take a little that no spec sheet tells. */
+const unitLossDb = [0.2, 1.2] as const;
+
+/** A receiver digs so far under the sensitivity of its slowest step before it hears nothing. */
+const deafUnderDb = 4;
+
+function worldEnd(record: LinkRecord, end: End, setup: WorldSetup, random: Random): WorldEnd {
+  const { model, radio } = record[end];
+  const fixed = fixedOffset(record, end);
+  const weakestDbm = Math.min(
+    ...model.sensitivities.filter((s) => s.widthMHz === record.air.widthMHz).map((s) => s.rslDbm),
+  );
+  return {
+    aperture: apertureOf(model.beamWidth.azimuthDeg),
+    beam: model.beamWidth,
+    startAzimuthDeg: fixed?.azimuthDeg ?? setup.startAzimuthDeg[end],
+    startTiltDeg: fixed?.tiltDeg ?? setup.startTiltDeg[end],
+    playDeg: radio.azimuthDeg === null ? setup.playDeg : 0,
+    alignedDbm: arrivingAt(record, end) - random.between(...unitLossDb),
+    floorDbm: Number.isFinite(weakestDbm) ? weakestDbm - deafUnderDb : Infinity,
+    chains: model.streams,
+    secondChainLossDb: setup.secondChainLossDb,
+  };
+}
+
+function apertureOf(beamDeg: number): Aperture {
+  if (beamDeg >= 360) return 'rod';
+  return beamDeg > 12 ? 'panel' : 'dish';
+}
+
+/** How far an antenna that points for good points past the other end; undefined for one that is turned. */
+function fixedOffset(record: LinkRecord, end: End): { azimuthDeg: number; tiltDeg: number } | undefined {
+  const { azimuthDeg, tiltDeg } = record[end].radio;
+  if (azimuthDeg === null) return undefined;
+  const { prediction } = predictionOf(record);
+  if (!prediction) return undefined;
+  return {
+    azimuthDeg: wrap180(azimuthDeg - prediction[end].azimuthDeg),
+    tiltDeg: (tiltDeg ?? prediction[end].tiltDeg) - prediction[end].tiltDeg,
+  };
+}
+
+/** The level of the other end's wave here, both antennas on target, by the stand-in's own arithmetic. */
+function arrivingAt(record: LinkRecord, end: End): number {
+  const { link, air, terrain } = record;
+  const from = record[otherEnd(end)];
+  const waveEnd = ({ place, radio, model }: LinkRecord['near']): WaveEnd => ({
+    latitudeDeg: place.latitudeDeg,
+    longitudeDeg: place.longitudeDeg,
+    heightM: place.groundHeightM + radio.mountHeightM,
+    powerDbm: radio.conductedDbm,
+    gainDbi: model.antennaGainDbi,
+    cableLossDb: radio.cableLossDb,
+  });
+  const groundM = (terrain?.profile.groundM ?? []).map((h) => h ?? 0);
+  return arrivingDbm({
+    from: waveEnd(from),
+    to: waveEnd(record[end]),
+    frequencyMHz: sendingChannel(air, from.radio.role).centreMHz,
+    groundM: end === 'far' ? groundM : groundM.reverse(),
+    shaftM: link.pathKind === 'shaft' ? link.shaftMostM : null,
+  });
+}
+
 /** Seeds a link nobody wrote a scenario for: roughly aimed at both ends, nothing wrong. */
-function setupFor(linkId: string, nearBeamDeg: number, farBeamDeg: number): WorldSetup {
-  const seed = parseInt(linkId.slice(0, 8), 16) >>> 0;
+function setupFor({ link, near, far }: LinkRecord): WorldSetup {
+  const seed = parseInt(link.id.slice(0, 8), 16) >>> 0;
   const random = new Random(seed + 1);
+  const [nearBeamDeg, farBeamDeg] = [near.model.beamWidth.azimuthDeg, far.model.beamWidth.azimuthDeg];
   const off = (beamDeg: number): number => random.between(0.5, 1.4) * beamDeg * (random.chance(0.5) ? 1 : -1);
   return {
     seed,
@@ -150,10 +253,20 @@ function setupFor(linkId: string, nearBeamDeg: number, farBeamDeg: number): Worl
   };
 }
 
-function readBoth(standing: Standing, tS: number): Reading[] {
+function refuseFixed({ record }: Standing, end: End): void {
+  if (record[end].radio.azimuthDeg === null) return;
+  throw new ApiProblem(
+    409,
+    'Stays where it points',
+    `The antenna at ${record[end].place.name} serves other links too and stays where it points. Turn the other end.`,
+  );
+}
+
+/** Both radios of a link are read at one moment, and the world goes on once. */
+function advance(standing: Standing, tS: number): void {
+  if (tS === standing.lastS) return;
   standing.world.step(Math.min(1, Math.max(0.02, tS - standing.lastS)));
   standing.lastS = tS;
-  return ends.map((end) => ({ ...standing.world.read(end), tS }));
 }
 
 function view({ world, notchDeg }: Standing): HandsView {

@@ -105,7 +105,7 @@ export function cardDefinition(
         'mount',
         `${say(heightIn(units, here.radio.mountHeightM))} above ground, ${here.radio.polarisation} polarisation`,
       ),
-      line('radio', `${here.model.name}, ${view.link.centreMHz} MHz, ${view.link.widthMHz} MHz wide`),
+      line('radio', `${here.model.name}, ${channelText(view.air)}`),
       line('beam', `${here.model.beamWidth.azimuthDeg}° wide, ${here.model.beamWidth.elevationDeg}° high`),
       line('level expected', `${signed(rslDbm, 1)} dBm; within 3 dB is right`),
       line(
@@ -135,4 +135,10 @@ function compass(azimuthDeg: number, colour: string): string {
       `<path d="M50 ${i % 9 ? 8 : 4}V12" stroke="#111a20" stroke-width="${i % 9 ? 0.7 : 1.6}" transform="rotate(${i * 10} 50 50)"/>`,
   ).join('');
   return `<svg viewBox="0 0 100 100" xmlns="http://www.w3.org/2000/svg"><circle cx="50" cy="50" r="47" fill="none" stroke="#111a20" stroke-width="1"/>${ticks}<text x="50" y="24" font-size="10" text-anchor="middle" font-family="Text">N</text><path d="M50 82V18M42 30L50 16L58 30" fill="none" stroke="${colour}" stroke-width="4" transform="rotate(${azimuthDeg.toFixed(2)} 50 50)"/></svg>`;
+}
+
+/** Narrowband channels are named in kilohertz. */
+function channelText({ centreMHz, returnMHz, widthMHz }: LinkView['air']): string {
+  const width = widthMHz < 1 ? `${Number((1000 * widthMHz).toFixed(3))} kHz` : `${widthMHz} MHz`;
+  return `${returnMHz === null ? centreMHz : `${centreMHz} and ${returnMHz}`} MHz, ${width} wide`;
 }

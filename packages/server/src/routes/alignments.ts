@@ -1,30 +1,25 @@
 import { routes, streamPath, type AimEvent } from '@kivram/contract';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
-import { marksOf, readingsOf, summariseAlignment } from '../services/alignmentViews';
 import type { AimSessions } from '../services/aimSessions';
+import { summariseAlignment } from '../services/alignmentViews';
 
 export function alignmentRoutes(sessions: AimSessions): Router {
   const router = Router();
   const id = (params: Record<string, string>): string => params.alignmentId ?? '';
 
-  serve(router, routes.startAlignment, ({ params, body }) => sessions.start(params.linkId ?? '', body));
+  serve(router, routes.startAlignment, ({ params, body, author }) => sessions.start(params.linkId ?? '', body, author));
   serve(router, routes.listAlignments, async ({ params }) => {
     const rows = await AlignmentRow.findAll({ where: { linkId: params.linkId ?? '' }, order: [['startedAt', 'DESC']] });
-    return Promise.all(rows.map(summariseAlignment));
+    return rows.map(summariseAlignment);
   });
-  serve(router, routes.getAlignment, async ({ params }) => {
-    const row = await AlignmentRow.findByPk(id(params));
-    if (!row) throw notFound('alignment');
-    const [summary, samples, marks] = await Promise.all([summariseAlignment(row), readingsOf(row.id), marksOf(row.id)]);
-    return { ...summary, expectedDbm: row.plan.expectedDbm, samples, marks };
-  });
+  serve(router, routes.getAlignment, ({ params }) => sessions.view(id(params)));
   serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
-  serve(router, routes.finishAlignment, ({ params, body }) => sessions.finish(id(params), body.crewMemberId));
-  serve(router, routes.abandonAlignment, ({ params, body }) => sessions.abandon(id(params), body.crewMemberId));
+  serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
+  serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
 
   router.get(streamPath, (request, response) => {
     const send = (event: AimEvent): void => {

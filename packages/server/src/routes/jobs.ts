@@ -1,61 +1,81 @@
 import { routes } from '@kivram/contract';
 import { Router } from 'express';
-import type { Sequelize } from 'sequelize';
-import {
-  CrewMemberRow,
-  EventRow,
-  GearModelRow,
-  JobRow,
-  KnownDeviceRow,
-  LinkRow,
-  NetworkRow,
-  PlaceRow,
-} from '../database/models';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { CrewMemberRow, EventRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow } from '../database/models';
 import { exportJob, importJob } from '../formats/jobDocument';
 import { notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
-import { summariseLinks, viewPlace } from '../services/links';
+import { newestModels } from '../services/gear';
+import { jobLinks, mapLinkOf } from '../services/jobLinks';
+import { lawInForce } from '../services/law';
+import { linkLines } from '../services/linkMemos';
 import { obstaclesOf } from '../services/obstacles';
+import { viewJob, viewNetwork, viewPlace } from '../services/rowViews';
 import { viewEvents } from '../services/timeline';
+
+/** Links that a list shows unless another number is asked for, and at most. */
+const usualPage = 50;
+const longestPage = 500;
 
 export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
   const router = Router();
+  const id = (params: Record<string, string>): string => params.jobId ?? '';
 
   serve(router, routes.listJobs, async () => {
     const jobs = await JobRow.findAll({ order: [['name', 'ASC']] });
-    return Promise.all(
-      jobs.map(async (job) => ({ ...viewJob(job), links: await LinkRow.count({ where: { jobId: job.id } }) })),
+    const counts = await sequelize.query<{ jobId: string; links: number }>(
+      'SELECT job_id AS "jobId", count(*)::integer AS links FROM link GROUP BY job_id',
+      { type: QueryTypes.SELECT },
     );
+    const links = new Map(counts.map((c) => [c.jobId, c.links]));
+    return jobs.map((job) => ({ ...viewJob(job), links: links.get(job.id) ?? 0 }));
   });
 
   serve(router, routes.getJob, async ({ params }) => {
-    const jobId = params.jobId ?? '';
+    const jobId = id(params);
     const job = await JobRow.findByPk(jobId);
     if (!job) throw notFound('job');
-    const [crew, places, network, links] = await Promise.all([
+    const [crew, network] = await Promise.all([
       CrewMemberRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
-      PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
       NetworkRow.findOne({ where: { jobId } }),
-      summariseLinks(jobId),
     ]);
     const devices = network
       ? await KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] })
       : [];
     return {
       job: viewJob(job),
-      crew: crew.map(({ id, name }) => ({ id, name })),
-      places: places.map(viewPlace),
-      obstacles: await obstaclesOf(jobId),
+      crew: crew.map(({ id: memberId, name }) => ({ id: memberId, name })),
       network: network && viewNetwork(network),
-      devices: devices.map(({ id, name, address }) => ({ id, name, address })),
-      links,
+      devices: devices.map(({ id: deviceId, name, address }) => ({ id: deviceId, name, address })),
     };
   });
 
+  serve(router, routes.jobLinks, ({ params, query }) => {
+    const whole = (text: string | undefined, usual: number, most: number): number => {
+      const value = Number(text ?? usual);
+      return Number.isInteger(value) && value >= 0 ? Math.min(value, most) : usual;
+    };
+    return jobLinks(sequelize, id(params), {
+      offset: whole(query.offset, 0, 1e9),
+      limit: whole(query.limit, usualPage, longestPage),
+      find: query.find ?? '',
+    });
+  });
+
+  serve(router, routes.jobMap, async ({ params }) => {
+    const jobId = id(params);
+    const [places, obstacles, lines] = await Promise.all([
+      PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
+      obstaclesOf(jobId),
+      linkLines(sequelize, jobId),
+    ]);
+    return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf) };
+  });
+
   serve(router, routes.exportJob, ({ params, query, response }) => {
-    response.attachment(`kivram-job-${params.jobId}.json`);
-    return exportJob(params.jobId ?? '', query.secrets === 'include');
+    response.attachment(`kivram-job-${id(params)}.json`);
+    return exportJob(id(params), query.secrets === 'include');
   });
 
   serve(router, routes.importJob, async ({ request, query }) => {
@@ -65,32 +85,19 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
   });
 
   serve(router, routes.jobTimeline, async ({ params }) => {
-    const jobId = params.jobId ?? '';
-    return viewEvents(
-      await EventRow.findAll({
-        where: { jobId },
-        order: [
-          ['at', 'DESC'],
-          ['id', 'DESC'],
-        ],
-        limit: 200,
-      }),
-      jobId,
-    );
+    const rows = await EventRow.findAll({
+      where: { jobId: id(params) },
+      order: [
+        ['at', 'DESC'],
+        ['id', 'DESC'],
+      ],
+      limit: 200,
+    });
+    return viewEvents(rows, id(params));
   });
 
-  serve(router, routes.listModels, async () => {
-    const models = await GearModelRow.findAll({ order: [['id', 'ASC']] });
-    return models.map((m) => m.spec);
-  });
+  serve(router, routes.listModels, async () => (await newestModels()).map((m) => m.spec));
+  serve(router, routes.listRuleSets, () => lawInForce());
 
   return router;
-}
-
-function viewJob({ id, name, customer, country, version }: JobRow) {
-  return { id, name, customer, country, version };
-}
-
-function viewNetwork({ id, subnetAddress, prefix, gateway, dhcpFirst, dhcpLast, feedMbps, version }: NetworkRow) {
-  return { id, subnetAddress, prefix, gateway, dhcpFirst, dhcpLast, feedMbps, version };
 }

@@ -6,9 +6,11 @@ import { writeGeoJson, writeKml, type MapExport } from '../formats/places';
 import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
-import { summariseLinks, viewPlace } from '../services/links';
+import { summaryOf } from '../services/jobLinks';
+import { linkLines } from '../services/linkMemos';
 import { Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
+import { viewPlace } from '../services/rowViews';
 
 const exports: Record<string, { type: string; write(map: MapExport): string }> = {
   geojson: { type: 'application/geo+json', write: writeGeoJson },
@@ -20,28 +22,28 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router
   const places = new Places(sequelize);
   const obstacles = new Obstacles(sequelize);
 
-  serve(router, routes.createPlace, async ({ params, body }) =>
-    viewPlace(await places.create(params.jobId ?? '', body)),
+  serve(router, routes.createPlace, async ({ params, body, author }) =>
+    viewPlace(await places.create(params.jobId ?? '', body, author)),
   );
-  serve(router, routes.changePlace, async ({ params, body }) => {
-    const place = await places.change(params.placeId ?? '', body);
+  serve(router, routes.changePlace, async ({ params, body, author }) => {
+    const place = await places.change(params.placeId ?? '', body, author);
     worlds.forgetAll();
     return viewPlace(place);
   });
-  serve(router, routes.removePlace, async ({ params }) => {
-    await places.remove(params.placeId ?? '');
+  serve(router, routes.removePlace, async ({ params, author }) => {
+    await places.remove(params.placeId ?? '', author);
     return { removed: true };
   });
-  serve(router, routes.importPlaces, ({ params, body }) => places.import(params.jobId ?? '', body));
+  serve(router, routes.importPlaces, ({ params, body, author }) => places.import(params.jobId ?? '', body, author));
 
-  serve(router, routes.createObstacle, async ({ params, body }) =>
-    viewObstacle(await obstacles.create(params.jobId ?? '', body)),
+  serve(router, routes.createObstacle, async ({ params, body, author }) =>
+    viewObstacle(await obstacles.create(params.jobId ?? '', body, author)),
   );
-  serve(router, routes.changeObstacle, async ({ params, body }) =>
-    viewObstacle(await obstacles.change(params.obstacleId ?? '', body)),
+  serve(router, routes.changeObstacle, async ({ params, body, author }) =>
+    viewObstacle(await obstacles.change(params.obstacleId ?? '', body, author)),
   );
-  serve(router, routes.removeObstacle, async ({ params }) => {
-    await obstacles.remove(params.obstacleId ?? '');
+  serve(router, routes.removeObstacle, async ({ params, author }) => {
+    await obstacles.remove(params.obstacleId ?? '', author);
     return { removed: true };
   });
 
@@ -53,7 +55,11 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router
     const job = await JobRow.findByPk(jobId);
     if (!job) throw notFound('job');
     const rows = await PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] });
-    const map = { name: job.name, places: rows.map(viewPlace), links: await summariseLinks(jobId) };
+    const map = {
+      name: job.name,
+      places: rows.map(viewPlace),
+      links: (await linkLines(sequelize, jobId)).map(summaryOf),
+    };
     response
       .attachment(`${job.name.replace(/[^\w-]+/g, '-')}.${format}`)
       .type(kind.type)

@@ -1,212 +1,335 @@
-import {
-  AimGuide,
-  diagnoseEnds,
-  diagnosePeak,
-  scaleNotchDeg,
-  type AimMark,
-  type End,
-  type Reading,
-} from '@kivram/core';
-import type { AimEvent, AlignmentEndResult, AlignmentSummary, MarkBody, NewAlignmentBody } from '@kivram/contract';
+import { ends, otherEnd, type AimMark, type End, type Reading } from '@kivram/core';
+import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody } from '@kivram/contract';
 import type { Logger } from 'pino';
-import type { Sequelize } from 'sequelize';
-import { AlignmentRow, ReadingRow, type AlignmentPlan } from '../database/models';
-import { ensureReadingPartition } from '../database/readingPartition';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { AlignmentRow, LinkRow, ReadingRow } from '../database/models';
+import { ensureComingPartitions } from '../database/readingPartition';
+import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
-import type { RadioReader, RadioReaders } from '../radio/reader';
-import { marksOf, readingsOf, summariseAlignment } from './alignmentViews';
-import { noteEvent } from './events';
-import { loadLink, tryPredict, type LoadedLink } from './links';
+import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
+import { marksOf, readingsOf, summariseAlignment, type RadioEnds } from './alignmentViews';
+import { judge } from './alignmentJudge';
+import { makeChange } from './changes';
+import { Leases } from './leases';
+import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
+import { recordBasis } from './linkStates';
 
 /** Readings a second while aiming. */
 export const readingsPerSecond = 10;
 
+/** How often leases are renewed, and alignments that nobody used for long are ended. */
+const renewMs = 5000;
+
+/** An alignment that nobody watches and nobody taps for so long is over. */
+const idleMinutes = 15;
+
 interface Session {
   id: string;
+  linkId: string;
   startedAtMs: number;
   sources: Record<End, string>;
-  reader: RadioReader;
+  radios: RadioEnds;
+  readers: Record<End, RadioReader>;
   viewers: Set<(event: AimEvent) => void>;
+  /** when somebody last watched or tapped */
+  usedAtMs: number;
+  busy: boolean;
 }
 
 /**
- * The alignments that are running: reads both radios of each ten times a second, writes the readings of all of them in one
- * statement, and only then sends them to whoever watches, so that nothing that was seen can be lost.
+ * The alignments that this server process runs, each under a lease: reads both radios of each ten times a second, writes what they said, and only then
+ * sends it to whoever watches, so that nothing that was seen can be lost. Each alignment is read and written by itself: what goes wrong with one stops no other.
  */
 export class AimSessions {
   private readonly sessions = new Map<string, Session>();
-  private timer: NodeJS.Timeout | undefined;
-  private writing = false;
+  private readonly leases: Leases;
+  private timers: NodeJS.Timeout[] = [];
 
   constructor(
     private readonly sequelize: Sequelize,
     private readonly readers: RadioReaders,
     private readonly log: Logger,
-  ) {}
-
-  /** Takes up the alignments that were running when the server last ended. */
-  async resume(): Promise<void> {
-    for (const row of await AlignmentRow.findAll({ where: { state: 'running' } })) await this.open(row);
+  ) {
+    this.leases = new Leases(sequelize);
   }
 
-  async start(linkId: string, body: NewAlignmentBody): Promise<AlignmentSummary> {
-    const loaded = await loadLink(linkId);
-    const { prediction, predictionError } = tryPredict(loaded);
+  /** Takes up the alignments that nobody runs: those of a server that ended, or ended without a word. */
+  async resume(): Promise<void> {
+    await ensureComingPartitions(this.sequelize, new Date());
+    await this.adopt();
+    this.timers.push(setInterval(() => void this.renew(), renewMs));
+    this.timers.push(setInterval(() => this.tick(), 1000 / readingsPerSecond));
+  }
+
+  async start(linkId: string, body: NewAlignmentBody, author: Author): Promise<AlignmentSummary> {
+    const record = await loadLink(linkId);
+    const { prediction, predictionError } = predictionOf(record);
     if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
-    const row = await this.sequelize.transaction(async (transaction) => {
+    const turned = ends.filter((end) => record[end].radio.azimuthDeg === null);
+    if (!turned.length) {
+      throw new ApiProblem(422, 'Nothing to turn', 'Both antennas serve other links too and stay where they point.');
+    }
+    const id = await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
       const made = await AlignmentRow.create(
         {
           linkId,
           state: 'running',
           startedAt: new Date(),
-          crewMemberId: body.crewMemberId,
+          crewMemberId,
           plan: {
             nearSource: body.nearSource,
             farSource: body.farSource,
             order: body.order,
+            ends: turned,
             expectedDbm: { near: prediction.near.rslDbm, far: prediction.far.rslDbm },
           },
+          evidenceKind: this.readers.kind,
+          basis: recordBasis(record),
         },
         { transaction },
       );
-      await noteEvent(
-        {
-          jobId: loaded.row.jobId,
-          linkId,
-          crewMemberId: body.crewMemberId,
-          kind: 'alignment',
-          summary: 'Began to aim',
-        },
-        transaction,
-      );
-      return made;
+      await note({ linkId, kind: 'alignment', summary: 'Began to aim' });
+      return made.id;
     });
-    await this.open(row);
+    const row = await AlignmentRow.findByPk(id, { rejectOnEmpty: true });
+    if (row.state === 'running' && !this.sessions.has(id) && (await this.leases.take([leaseOf(id)])).size)
+      await this.open(row);
     return summariseAlignment(row);
   }
 
+  /** One alignment with all its readings and marks. */
+  async view(alignmentId: string): Promise<AlignmentView> {
+    const row = await AlignmentRow.findByPk(alignmentId);
+    if (!row) throw notFound('alignment');
+    const radios = await radiosOf(row.linkId);
+    const [samples, marks] = await Promise.all([readingsOf(row.id, radios), marksOf(row.id)]);
+    return { ...summariseAlignment(row), expectedDbm: row.plan.expectedDbm, samples, marks };
+  }
+
+  /** Notes a tap. The same tap sent twice is one tap; taps that come at once all count. */
   async mark(alignmentId: string, body: MarkBody): Promise<AlignmentSummary> {
     const row = await this.running(alignmentId);
+    const radios = await radiosOf(row.linkId);
     const tS = (Date.now() - row.startedAt.getTime()) / 1000;
-    await this.sequelize.query(
-      `INSERT INTO aim_mark (alignment_id, sequence, t_s, kind, direction)
-       SELECT :id, coalesce(max(sequence), 0) + 1, :tS, :kind, :direction FROM aim_mark WHERE alignment_id = :id`,
-      { replacements: { id: alignmentId, tS, kind: body.kind, direction: body.direction ?? null } },
+    const made = await this.sequelize.query<{ id: string }>(
+      `INSERT INTO aim_mark (id, alignment_id, radio_id, peer_id, t_s, kind, direction)
+       VALUES (:id, :alignmentId, :radioId, :peerId, :tS, :kind, :direction) ON CONFLICT (id) DO NOTHING RETURNING id`,
+      {
+        type: QueryTypes.SELECT,
+        replacements: {
+          id: body.id,
+          alignmentId,
+          radioId: radios[body.end],
+          peerId: radios[otherEnd(body.end)],
+          tS,
+          kind: body.kind,
+          direction: body.direction ?? null,
+        },
+      },
     );
-    const mark = (
-      body.direction === undefined ? { kind: body.kind, tS } : { kind: body.kind, tS, direction: body.direction }
-    ) as AimMark;
-    this.send(alignmentId, { type: 'mark', mark });
+    if (made.length) {
+      const mark = (
+        body.direction === undefined ? { kind: body.kind, tS } : { kind: body.kind, tS, direction: body.direction }
+      ) as AimMark;
+      this.touch(alignmentId);
+      this.send(alignmentId, { type: 'mark', mark });
+    }
     return summariseAlignment(row);
   }
 
-  async finish(alignmentId: string, crewMemberId: string): Promise<AlignmentSummary> {
-    const row = await this.running(alignmentId);
-    const loaded = await loadLink(row.linkId);
-    const result = await judge(row, loaded);
-    return this.end(row, loaded, 'finished', crewMemberId, result);
+  async finish(alignmentId: string, author: Author): Promise<AlignmentSummary> {
+    const row = await AlignmentRow.findByPk(alignmentId);
+    if (!row) throw notFound('alignment');
+    const record = await loadLink(row.linkId);
+    const radios = { near: record.near.radio.id, far: record.far.radio.id };
+    const [readings, marks] = await Promise.all([readingsOf(row.id, radios), marksOf(row.id)]);
+    const result = judge(row.plan, record, readings, marks);
+    const words = (end: End): string => {
+      const { rslDbm, expectedDbm } = result[end];
+      return `${end} ${rslDbm === null ? 'heard nothing' : `${rslDbm.toFixed(1)} dBm`} (predicted ${expectedDbm.toFixed(1)})`;
+    };
+    return this.end(row, record, 'finished', author, result, `Aimed: ${words('near')}, ${words('far')}`);
   }
 
-  async abandon(alignmentId: string, crewMemberId: string): Promise<AlignmentSummary> {
-    const row = await this.running(alignmentId);
-    const loaded = await loadLink(row.linkId);
-    return this.end(row, loaded, 'abandoned', crewMemberId, null);
+  async abandon(alignmentId: string, author: Author): Promise<AlignmentSummary> {
+    const row = await AlignmentRow.findByPk(alignmentId);
+    if (!row) throw notFound('alignment');
+    const record = await loadLink(row.linkId);
+    return this.end(row, record, 'abandoned', author, null, 'Broke off aiming; the readings are kept');
   }
 
   /** Sends this alignment's readings and marks from now on; call the returned function to stop. */
   watch(alignmentId: string, viewer: (event: AimEvent) => void): (() => void) | undefined {
     const session = this.sessions.get(alignmentId);
     session?.viewers.add(viewer);
-    return session && (() => session.viewers.delete(viewer));
+    return (
+      session &&
+      (() => {
+        session.viewers.delete(viewer);
+        session.usedAtMs = Date.now();
+      })
+    );
   }
 
-  stop(): void {
-    clearInterval(this.timer);
+  /** Ends the reading; another server may take the alignments up at once. */
+  async stop(): Promise<void> {
+    for (const timer of this.timers) clearInterval(timer);
+    this.timers = [];
     this.sessions.clear();
+    await this.leases.releaseAll();
   }
 
   private async running(alignmentId: string): Promise<AlignmentRow> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
-    if (row.state !== 'running')
-      throw new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
+    if (row.state !== 'running') throw ended();
     return row;
   }
 
-  private async open(row: AlignmentRow): Promise<void> {
-    this.sessions.set(row.id, {
-      id: row.id,
-      startedAtMs: row.startedAt.getTime(),
-      sources: { near: row.plan.nearSource, far: row.plan.farSource },
-      reader: await this.readers.readerOf(row.linkId),
-      viewers: new Set(),
-    });
-    this.timer ??= setInterval(() => void this.tick(), 1000 / readingsPerSecond);
+  /** Takes the leases of running alignments that nobody holds, and reads them from then on. One that cannot be read is skipped, and said. */
+  private async adopt(): Promise<void> {
+    const rows = await AlignmentRow.findAll({ where: { state: 'running' } });
+    const free = rows.filter((row) => !this.sessions.has(row.id));
+    const mine = await this.leases.take(free.map((row) => leaseOf(row.id)));
+    for (const row of free) {
+      if (!mine.has(leaseOf(row.id))) continue;
+      try {
+        await this.open(row);
+      } catch (error) {
+        this.log.warn({ err: error, alignmentId: row.id }, 'this alignment cannot be read on; its readings are kept');
+      }
+    }
   }
 
-  private close(alignmentId: string): void {
-    this.sessions.delete(alignmentId);
-    if (!this.sessions.size) {
-      clearInterval(this.timer);
-      this.timer = undefined;
-    }
+  private async open(row: AlignmentRow): Promise<void> {
+    const radios = await radiosOf(row.linkId);
+    const reader = (end: End): Promise<RadioReader> =>
+      this.readers.readerOf(radios[end], radios[otherEnd(end)], row.linkId);
+    this.sessions.set(row.id, {
+      id: row.id,
+      linkId: row.linkId,
+      startedAtMs: row.startedAt.getTime(),
+      sources: { near: row.plan.nearSource, far: row.plan.farSource },
+      radios,
+      readers: { near: await reader('near'), far: await reader('far') },
+      viewers: new Set(),
+      usedAtMs: Date.now(),
+      busy: false,
+    });
   }
 
   private async end(
     row: AlignmentRow,
-    loaded: LoadedLink,
+    record: LinkRecord,
     state: 'finished' | 'abandoned',
-    crewMemberId: string,
+    author: Author,
     result: AlignmentSummary['result'],
+    summary: string,
   ): Promise<AlignmentSummary> {
-    await this.sequelize.transaction(async (transaction) => {
-      await row.update({ state, finishedAt: new Date(), result }, { transaction });
-      const summary = result
-        ? `Aimed: near ${words(result.near)}, far ${words(result.far)}`
-        : 'Broke off aiming; the readings are kept';
-      await noteEvent(
-        {
-          jobId: loaded.row.jobId,
-          linkId: row.linkId,
-          crewMemberId,
-          kind: 'alignment',
-          summary,
-          detail: { alignmentId: row.id },
-        },
-        transaction,
-      );
+    await makeChange(this.sequelize, record.job.id, author, async ({ transaction, note }) => {
+      // Of several who end it at once only the first does; the row is locked until it is done.
+      const locked = await AlignmentRow.findByPk(row.id, { transaction, lock: true });
+      if (locked?.state !== 'running') throw ended();
+      await locked.update({ state, finishedAt: new Date(), result }, { transaction });
+      await note({ linkId: row.linkId, kind: 'alignment', summary, detail: { alignmentId: row.id } });
+      return null;
     });
-    this.send(row.id, { type: 'ended', state });
-    this.close(row.id);
-    return summariseAlignment(row);
+    await this.close(row.id, state);
+    return summariseAlignment(await row.reload());
   }
 
-  private async tick(): Promise<void> {
-    if (this.writing || !this.sessions.size) return; // a slow disk makes fewer readings, not a queue
-    this.writing = true;
+  private async close(alignmentId: string, state: 'finished' | 'abandoned'): Promise<void> {
+    this.send(alignmentId, { type: 'ended', state });
+    this.sessions.delete(alignmentId);
+    await this.leases.release([leaseOf(alignmentId)]);
+  }
+
+  private tick(): void {
+    for (const session of this.sessions.values()) void this.take(session);
+  }
+
+  /** Reads both radios, keeps what they said, then shows it. A slow disk makes fewer readings, not a queue. */
+  private async take(session: Session): Promise<void> {
+    if (session.busy) return;
+    session.busy = true;
     try {
-      const atMs = Date.now();
-      const batches = [...this.sessions.values()].map((session) => ({ session, readings: take(session, atMs) }));
-      await ensureReadingPartition(this.sequelize, new Date(atMs));
+      const at = new Date();
+      const tS = (at.getTime() - session.startedAtMs) / 1000;
+      const heard = await Promise.all(ends.map((end) => readInTime(session.readers[end], tS)));
+      const readings = ends.map((end, i): Reading => {
+        const reading = heard[i] as (typeof heard)[number];
+        // Without a phone on the antenna there is no angle.
+        const angles = session.sources[end] === 'phone' ? {} : { phoneAzimuthDeg: null, phoneTiltDeg: null };
+        return { ...reading, ...angles, end, tS };
+      });
       await ReadingRow.bulkCreate(
-        batches.flatMap(({ session, readings }) =>
-          readings.map(({ end, ...reading }) => ({
-            alignmentId: session.id,
-            at: new Date(atMs),
-            linkEnd: end,
-            ...reading,
-          })),
-        ),
+        readings.map(({ end, ...reading }) => ({
+          ...reading,
+          radioId: session.radios[end],
+          peerId: session.radios[otherEnd(end)],
+          alignmentId: session.id,
+          at,
+        })),
       );
-      for (const { session, readings } of batches) {
-        const event: AimEvent = { type: 'reading', readings, atMs };
-        for (const viewer of session.viewers) viewer(event);
+      const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
+      for (const viewer of session.viewers) viewer(event);
+    } catch (error) {
+      await this.lost(session, error);
+    } finally {
+      session.busy = false;
+    }
+  }
+
+  /** Readings that cannot be kept are not shown. An alignment that is gone, as when its job was replaced, is dropped. */
+  private async lost(session: Session, error: unknown): Promise<void> {
+    this.log.error({ err: error, alignmentId: session.id }, 'readings could not be written');
+    const row = await AlignmentRow.findByPk(session.id).catch(() => undefined);
+    if (row === undefined) return; // the database does not answer now; it will
+    if (row?.state !== 'running') await this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
+  }
+
+  /** Keeps this process's leases, takes up what another server left, and ends what nobody has used for long. */
+  private async renew(): Promise<void> {
+    try {
+      await ensureComingPartitions(this.sequelize, new Date());
+      const names = [...this.sessions.keys()].map(leaseOf);
+      const mine = await this.leases.take(names);
+      for (const id of this.sessions.keys()) if (!mine.has(leaseOf(id))) this.sessions.delete(id);
+      await this.adopt();
+      const idleSince = Date.now() - idleMinutes * 60_000;
+      for (const session of this.sessions.values()) {
+        if (!session.viewers.size && session.usedAtMs < idleSince) await this.endIdle(session);
       }
     } catch (error) {
-      this.log.error({ err: error }, 'readings could not be written');
-    } finally {
-      this.writing = false;
+      this.log.error({ err: error }, 'leases could not be renewed');
     }
+  }
+
+  /** Ends an alignment that was left alone, in the program's own name; what it has is kept. */
+  private async endIdle(session: Session): Promise<void> {
+    await this.sequelize.transaction(async (transaction) => {
+      const row = await AlignmentRow.findByPk(session.id, { transaction, lock: true });
+      if (row?.state !== 'running') return;
+      await row.update({ state: 'abandoned', finishedAt: new Date() }, { transaction });
+      await this.sequelize.query(
+        `INSERT INTO event (job_id, link_id, kind, summary, detail)
+         SELECT job_id, id, 'alignment', :summary, :detail::jsonb FROM link WHERE id = :linkId`,
+        {
+          transaction,
+          replacements: {
+            linkId: session.linkId,
+            summary: `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`,
+            detail: JSON.stringify({ alignmentId: session.id }),
+          },
+        },
+      );
+    });
+    await this.close(session.id, 'abandoned');
+  }
+
+  private touch(alignmentId: string): void {
+    const session = this.sessions.get(alignmentId);
+    if (session) session.usedAtMs = Date.now();
   }
 
   private send(alignmentId: string, event: AimEvent): void {
@@ -214,76 +337,14 @@ export class AimSessions {
   }
 }
 
-/** Both readings of the moment; without a phone on the antenna there is no angle. */
-function take(session: Session, atMs: number): Reading[] {
-  const tS = (atMs - session.startedAtMs) / 1000;
-  return session.reader
-    .read(tS)
-    .map((r) => (session.sources[r.end] === 'phone' ? r : { ...r, phoneAzimuthDeg: null, phoneTiltDeg: null }));
+const ended = (): ApiProblem => new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
+
+function leaseOf(alignmentId: string): string {
+  return `alignment ${alignmentId}`;
 }
 
-/** The guide of an alignment, as its plan sets it up. */
-export function guideFor(plan: AlignmentPlan, loaded: Pick<LoadedLink, End>): AimGuide {
-  const aim = (end: End) => ({
-    beam: loaded[end].model.beamWidth,
-    expectedDbm: plan.expectedDbm[end],
-    source: end === 'near' ? plan.nearSource : plan.farSource,
-    notchDeg: scaleNotchDeg(loaded[end].model.beamWidth.azimuthDeg),
-  });
-  return new AimGuide({ near: aim('near'), far: aim('far'), order: plan.order });
-}
-
-/** Replays an alignment through the guide and judges both ends by what the replay shows. */
-export async function judge(row: AlignmentRow, loaded: LoadedLink): Promise<NonNullable<AlignmentSummary['result']>> {
-  const [readings, marks] = await Promise.all([readingsOf(row.id), marksOf(row.id)]);
-  const { plan } = row;
-  const guide = replay(guideFor(plan, loaded), readings, marks);
-  const result = (end: End): AlignmentEndResult => {
-    const last = readings.filter((r) => r.end === end).slice(-3 * readingsPerSecond);
-    const levels = last.flatMap((r) => (r.rslDbm === null ? [] : [r.rslDbm]));
-    const rslDbm = levels.length * 2 > last.length ? mean(levels) : null;
-    const chains = loaded[end].model.streams;
-    const chainsDbm =
-      rslDbm === null ? [] : Array.from({ length: chains }, (_, i) => mean(last.flatMap((r) => r.chainsDbm[i] ?? [])));
-    const swept = guide.done.filter((s) => s.end === end && s.axis === 'azimuth').at(-1)?.points;
-    // An axis that was left before the guide was content has its sweep all the same.
-    const unfinished = guide.step?.end === end && guide.step.axis === 'azimuth' ? guide.points() : [];
-    return {
-      end,
-      rslDbm,
-      chainsDbm,
-      expectedDbm: plan.expectedDbm[end],
-      ...diagnosePeak({
-        peakDbm: rslDbm,
-        expectedDbm: plan.expectedDbm[end],
-        points: swept ?? unfinished,
-        beamWidthDeg: loaded[end].model.beamWidth.azimuthDeg,
-        chainsDbm,
-      }),
-    };
-  };
-  const [near, far] = [result('near'), result('far')];
-  const diagnosed = diagnoseEnds(near, far);
-  return { near: { ...near, ...diagnosed.near }, far: { ...far, ...diagnosed.far } };
-}
-
-/** Feeds readings and marks to a guide in the order in which they happened. */
-export function replay(guide: AimGuide, readings: readonly Reading[], marks: readonly AimMark[]): AimGuide {
-  let next = 0;
-  for (const reading of readings) {
-    for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++)
-      guide.mark(marks[next] as AimMark);
-    guide.push(reading);
-  }
-  for (const mark of marks.slice(next)) guide.mark(mark);
-  return guide;
-}
-
-function words(result: AlignmentEndResult): string {
-  const level = result.rslDbm === null ? 'heard nothing' : `${result.rslDbm.toFixed(1)} dBm`;
-  return `${level} (predicted ${result.expectedDbm.toFixed(1)})`;
-}
-
-function mean(values: readonly number[]): number {
-  return values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
+async function radiosOf(linkId: string): Promise<RadioEnds> {
+  const link = await LinkRow.findByPk(linkId, { attributes: ['nearRadioId', 'farRadioId'] });
+  if (!link) throw notFound('link');
+  return { near: link.nearRadioId, far: link.farRadioId };
 }

@@ -1,8 +1,19 @@
 import type { AlignmentSummary } from '@kivram/contract';
-import type { AimMark, Reading, Turning } from '@kivram/core';
+import type { AimMark, End, Reading, Turning } from '@kivram/core';
 import { AimMarkRow, ReadingRow, type AlignmentRow } from '../database/models';
 
-export async function summariseAlignment(row: AlignmentRow): Promise<AlignmentSummary> {
+/** Which radio is at which end of an alignment's link. */
+export interface RadioEnds {
+  near: string;
+  far: string;
+}
+
+export function endOfRadio(radios: RadioEnds, radioId: string): End {
+  return radioId === radios.near ? 'near' : 'far';
+}
+
+export function summariseAlignment(row: AlignmentRow): AlignmentSummary {
+  const { nearSource, farSource, order, ends } = row.plan;
   return {
     id: row.id,
     linkId: row.linkId,
@@ -10,35 +21,30 @@ export async function summariseAlignment(row: AlignmentRow): Promise<AlignmentSu
     startedAt: row.startedAt.toISOString(),
     finishedAt: row.finishedAt?.toISOString() ?? null,
     crewMemberId: row.crewMemberId,
-    nearSource: row.plan.nearSource,
-    farSource: row.plan.farSource,
-    order: row.plan.order,
-    readings: await ReadingRow.count({ where: { alignmentId: row.id } }),
+    nearSource,
+    farSource,
+    order,
+    ends: [...ends],
     result: row.result ?? null,
   };
 }
 
-export async function readingsOf(alignmentId: string): Promise<Reading[]> {
-  const rows = await ReadingRow.findAll({
-    where: { alignmentId },
-    order: [
-      ['at', 'ASC'],
-      ['linkEnd', 'DESC'],
-    ],
-    raw: true,
-  });
-  return rows.map(({ linkEnd, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }) => ({
-    end: linkEnd,
+/** The readings of an alignment in the order in which they were taken, the near end first at one moment. */
+export async function readingsOf(alignmentId: string, radios: RadioEnds): Promise<Reading[]> {
+  const rows = await ReadingRow.findAll({ where: { alignmentId }, order: [['at', 'ASC']], raw: true });
+  const readings = rows.map(({ radioId, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }): Reading => ({
+    end: endOfRadio(radios, radioId),
     tS,
     rslDbm,
     chainsDbm,
     phoneAzimuthDeg,
     phoneTiltDeg,
   }));
+  return readings.sort((a, b) => a.tS - b.tS || Number(a.end === 'far') - Number(b.end === 'far'));
 }
 
 export async function marksOf(alignmentId: string): Promise<AimMark[]> {
-  const rows = await AimMarkRow.findAll({ where: { alignmentId }, order: [['sequence', 'ASC']] });
+  const rows = await AimMarkRow.findAll({ where: { alignmentId }, order: [['number', 'ASC']] });
   return rows.map(({ kind, tS, direction }) =>
     kind === 'turning' || kind === 'notch' ? { kind, tS, direction: (direction ?? 0) as Turning } : { kind, tS },
   );

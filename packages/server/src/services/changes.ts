@@ -1,5 +1,80 @@
-import type { Model, ModelStatic, Transaction } from 'sequelize';
-import { changedMeanwhile, notFound } from '../http/problem';
+import type { Model, ModelStatic, Sequelize, Transaction } from 'sequelize';
+import { ChangeRow, EventRow } from '../database/models';
+import type { EventKind } from '@kivram/contract';
+import type { Author } from '../http/author';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+
+/** A change in the making: its transaction, and the timeline that it leaves its lines in. */
+export interface Change {
+  transaction: Transaction;
+  crewMemberId: string;
+  /** Writes one line into the timeline. */
+  note(line: Happening): Promise<void>;
+}
+
+export interface Happening {
+  linkId?: string | null;
+  kind: EventKind;
+  summary: string;
+  detail?: Record<string, unknown>;
+}
+
+const longestSummary = 400;
+
+/**
+ * Makes one change of a job, all of it or nothing, with its line in the timeline. A change that was made before under the same id is not made again:
+ * its first result is given. The result must be plain data.
+ */
+export async function makeChange<Result>(
+  sequelize: Sequelize,
+  jobId: string,
+  author: Author,
+  work: (change: Change) => Promise<Result>,
+): Promise<Result> {
+  const crewMemberId = author.memberOf(jobId);
+  return sequelize.transaction(async (transaction) => {
+    // Two requests with one id meet here: the second waits for the first and then finds its result.
+    const [, made] = await sequelize.query(
+      'INSERT INTO change (id, job_id, crew_member_id) VALUES (:id, :jobId, :crewMemberId) ON CONFLICT (id) DO NOTHING',
+      { transaction, replacements: { id: author.changeId, jobId, crewMemberId } },
+    );
+    if (!(made as { rowCount: number }).rowCount) return resultOf<Result>(author.changeId, jobId, transaction);
+    const note = async (line: Happening): Promise<void> => {
+      await EventRow.create(
+        {
+          jobId,
+          crewMemberId,
+          changeId: author.changeId,
+          linkId: line.linkId ?? null,
+          kind: line.kind,
+          summary: line.summary.slice(0, longestSummary),
+          detail: line.detail ?? {},
+        },
+        { transaction },
+      );
+    };
+    const result = await work({ transaction, crewMemberId, note });
+    await ChangeRow.update({ result: result ?? null }, { where: { id: author.changeId }, transaction });
+    return result;
+  });
+}
+
+async function resultOf<Result>(id: string, jobId: string, transaction: Transaction): Promise<Result> {
+  const row = await ChangeRow.findByPk(id, { transaction, rejectOnEmpty: true });
+  if (row.jobId !== jobId) {
+    throw new ApiProblem(
+      409,
+      'Id taken',
+      'This id belongs to a change of another job. Give each change an id of its own.',
+    );
+  }
+  return row.result as Result;
+}
+
+/** Whether a change was made before under this id: one that removed something finds nothing to remove again. */
+export async function madeBefore({ changeId }: Author): Promise<boolean> {
+  return (await ChangeRow.count({ where: { id: changeId } })) > 0;
+}
 
 interface Versioned extends Model {
   id: string;
@@ -20,6 +95,17 @@ export async function lockVersion<Row extends Versioned>(
   return row;
 }
 
+/** The job that a row belongs to. @throws ApiProblem when there is no such row */
+export async function jobOf<Row extends Model & { jobId: string }>(
+  rows: ModelStatic<Row>,
+  id: string,
+  what: string,
+): Promise<string> {
+  const row = await rows.findByPk(id, { attributes: ['jobId'] });
+  if (!row) throw notFound(what);
+  return row.jobId;
+}
+
 export interface Difference {
   field: string;
   before: unknown;
@@ -31,12 +117,51 @@ export function differing(before: object, changes: object): Difference[] {
   const old = before as Record<string, unknown>;
   return Object.entries(changes)
     .filter(([field, value]) => value !== undefined && JSON.stringify(value) !== JSON.stringify(old[field]))
-    .map(([field, value]) => ({ field, before: old[field], after: value }));
+    .map(([field, value]) => ({ field, before: old[field] ?? null, after: value as unknown }));
 }
 
-export function sentence(differences: Difference[]): string {
-  const show = (value: unknown): string => (typeof value === 'object' ? 'changed' : String(value));
-  return differences.map((d) => `${d.field} ${show(d.before)} to ${show(d.after)}`).join(', ');
+/** How the fields of a plan are called, with the unit of their values. */
+const fieldWords: Record<string, [words: string, unit: string]> = {
+  name: ['name', ''],
+  kind: ['kind', ''],
+  note: ['note', ''],
+  latitudeDeg: ['latitude', '°'],
+  longitudeDeg: ['longitude', '°'],
+  groundHeightM: ['ground', ' m'],
+  mountHeightM: ['mount height', ' m'],
+  polarisation: ['polarisation', ''],
+  conductedDbm: ['power', ' dBm'],
+  cableLossDb: ['cable loss', ' dB'],
+  azimuthDeg: ['direction', '°'],
+  tiltDeg: ['tilt', '°'],
+  centreMHz: ['channel', ' MHz'],
+  returnMHz: ['second frequency', ' MHz'],
+  widthMHz: ['width', ' MHz'],
+  protocol: ['protocol', ''],
+  errorCorrection: ['error correction', ''],
+  needNearToFarMbps: ['need near to far', ' Mbit/s'],
+  needFarToNearMbps: ['need far to near', ' Mbit/s'],
+  shaftLeastM: ['closest point of the car', ' m'],
+  shaftMostM: ['farthest point of the car', ' m'],
+  footprint: ['position', ''],
+  widthM: ['width', ' m'],
+  heightM: ['height', ' m'],
+  growthMPerYear: ['growth', ' m a year'],
+  measuredYear: ['year measured', ''],
+  confidence: ['confidence', ''],
+};
+
+/** Differences in words, as in "power 11 to 8 dBm". */
+export function sentence(differences: readonly Difference[]): string {
+  const show = (value: unknown): string =>
+    value === null ? 'none' : typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value);
+  return differences
+    .map(({ field, before, after }) => {
+      const [words, unit] = fieldWords[field] ?? [field, ''];
+      const plain = typeof before !== 'object' || before === null;
+      return plain ? `${words} ${show(before)} to ${show(after)}${unit}` : words;
+    })
+    .join(', ');
 }
 
 /** The fields that were given. */

@@ -3,56 +3,51 @@ import { obstacleRules, type ObstacleKind } from '@kivram/core';
 import type { Sequelize } from 'sequelize';
 import { JobRow, ObstacleRow } from '../database/models';
 import { ApiProblem, notFound } from '../http/problem';
-import { differing, lockVersion, sentence } from './changes';
-import { noteEvent } from './events';
+import type { Author } from '../http/author';
+import { differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
 
 /** What installers saw standing in the way. */
 export class Obstacles {
   constructor(private readonly sequelize: Sequelize) {}
 
-  async create(jobId: string, { crewMemberId, ...fields }: NewObstacleBody): Promise<ObstacleRow> {
+  async create(jobId: string, fields: NewObstacleBody, author: Author): Promise<ObstacleRow> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     checkShape(fields);
-    return this.sequelize.transaction(async (transaction) => {
+    const id = await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await ObstacleRow.create({ ...fields, jobId }, { transaction });
-      await noteEvent(
-        { jobId, crewMemberId, kind: 'plan', summary: `Noted ${nameOf(row)}, ${row.heightM} m high` },
-        transaction,
-      );
-      return row;
+      await note({ kind: 'plan', summary: `Noted ${nameOf(row)}, ${row.heightM} m high` });
+      return row.id;
     });
+    return ObstacleRow.findByPk(id, { rejectOnEmpty: true });
   }
 
-  async change(id: string, { version, crewMemberId, ...fields }: ObstacleBody): Promise<ObstacleRow> {
+  async change(id: string, { version, ...fields }: ObstacleBody, author: Author): Promise<ObstacleRow> {
     checkShape(fields);
-    return this.sequelize.transaction(async (transaction) => {
+    const jobId = await jobOf(ObstacleRow, id, 'obstacle');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await lockVersion(ObstacleRow, id, version, 'obstacle', transaction);
       const differences = differing(row.get({ plain: true }), fields);
-      if (!differences.length) return row;
+      if (!differences.length) return null;
       await row.update(fields, { transaction });
-      await noteEvent(
-        {
-          jobId: row.jobId,
-          crewMemberId,
-          kind: 'plan',
-          summary: `Changed ${nameOf(row)}: ${sentence(differences)}`,
-          detail: { differences },
-        },
-        transaction,
-      );
-      return row;
+      await note({
+        kind: 'plan',
+        summary: `Changed ${nameOf(row)}: ${sentence(differences)}`,
+        detail: { differences },
+      });
+      return null;
     });
+    return ObstacleRow.findByPk(id, { rejectOnEmpty: true });
   }
 
-  async remove(id: string): Promise<void> {
-    await this.sequelize.transaction(async (transaction) => {
+  async remove(id: string, author: Author): Promise<void> {
+    if (await madeBefore(author)) return;
+    const jobId = await jobOf(ObstacleRow, id, 'obstacle');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await ObstacleRow.findByPk(id, { transaction, lock: true });
       if (!row) throw notFound('obstacle');
       await row.destroy({ transaction });
-      await noteEvent(
-        { jobId: row.jobId, crewMemberId: null, kind: 'plan', summary: `Removed ${nameOf(row)}` },
-        transaction,
-      );
+      await note({ kind: 'plan', summary: `Removed ${nameOf(row)}`, detail: { obstacle: viewObstacle(row) } });
+      return null;
     });
   }
 }
@@ -75,7 +70,7 @@ export function viewObstacle(row: ObstacleRow): Obstacle {
 }
 
 /** Only water has no footprint, and everything else has a height and a width. */
-function checkShape({ kind, footprint, widthM, heightM }: Omit<NewObstacleBody, 'crewMemberId'>): void {
+function checkShape({ kind, footprint, widthM, heightM }: NewObstacleBody): void {
   const refuse = (detail: string): never => {
     throw new ApiProblem(422, 'Not possible', detail);
   };

@@ -1,79 +1,82 @@
 import type { ImportPlacesBody, NewPlaceBody, PlaceBody, PlacesImport } from '@kivram/contract';
 import type { Sequelize } from 'sequelize';
-import { JobRow, PlaceRow, RadioRow } from '../database/models';
+import { JobRow, NetworkRow, PlaceRow, RadioRow } from '../database/models';
 import { readWaypoints } from '../formats/places';
 import { ApiProblem, notFound } from '../http/problem';
 import { terrainShelf } from '../terrain/shelf';
-import { defined, differing, lockVersion, sentence } from './changes';
-import { noteEvent } from './events';
+import type { Author } from '../http/author';
+import { defined, differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
 import { groundAt } from './ground';
-import { viewPlace } from './links';
+import { viewPlace } from './rowViews';
 
 /** Places on the map: made by hand or from a file, moved, removed. */
 export class Places {
   constructor(private readonly sequelize: Sequelize) {}
 
-  async create(jobId: string, { crewMemberId, ...body }: NewPlaceBody): Promise<PlaceRow> {
+  async create(jobId: string, body: NewPlaceBody, author: Author): Promise<PlaceRow> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     const groundHeightM = body.groundHeightM ?? (await groundAt(body));
-    return this.sequelize.transaction(async (transaction) => {
+    const id = await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await PlaceRow.create({ ...body, groundHeightM, jobId }, { transaction });
-      await noteEvent({ jobId, crewMemberId, kind: 'plan', summary: `Put ${row.name} on the map` }, transaction);
-      return row;
+      await note({ kind: 'plan', summary: `Put ${row.name} on the map` });
+      return row.id;
     });
+    return PlaceRow.findByPk(id, { rejectOnEmpty: true });
   }
 
   async change(
     placeId: string,
-    { version, crewMemberId, groundFromTerrain, ...changes }: PlaceBody,
+    { version, groundFromTerrain, ...changes }: PlaceBody,
+    author: Author,
   ): Promise<PlaceRow> {
-    return this.sequelize.transaction(async (transaction) => {
+    const before = await PlaceRow.findByPk(placeId);
+    if (!before) throw notFound('place');
+    if (groundFromTerrain) {
+      const at = { latitudeDeg: before.latitudeDeg, longitudeDeg: before.longitudeDeg, ...defined(changes) };
+      changes.groundHeightM = await groundAt(at);
+    }
+    await makeChange(this.sequelize, before.jobId, author, async ({ transaction, note }) => {
       const row = await lockVersion(PlaceRow, placeId, version, 'place', transaction);
       if (changes.kind === 'landmark' && (await RadioRow.count({ where: { placeId }, transaction }))) {
         throw new ApiProblem(409, 'In use', `${row.name} carries radios, so it stays a site.`);
       }
-      if (groundFromTerrain) {
-        const at = { latitudeDeg: row.latitudeDeg, longitudeDeg: row.longitudeDeg, ...defined(changes) };
-        changes.groundHeightM = await groundAt(at);
-      }
       const differences = differing(row.get({ plain: true }), changes);
-      if (!differences.length) return row;
+      if (!differences.length) return null;
       await row.update(defined(changes), { transaction });
-      await noteEvent(
-        {
-          jobId: row.jobId,
-          crewMemberId,
-          kind: 'plan',
-          summary: `Moved or renamed ${row.name}: ${sentence(differences)}`,
-          detail: { differences },
-        },
-        transaction,
-      );
-      return row;
+      await note({
+        kind: 'plan',
+        summary: `Moved or renamed ${row.name}: ${sentence(differences)}`,
+        detail: { placeId, differences },
+      });
+      return null;
     });
+    return PlaceRow.findByPk(placeId, { rejectOnEmpty: true });
   }
 
-  async remove(placeId: string): Promise<void> {
-    await this.sequelize.transaction(async (transaction) => {
+  async remove(placeId: string, author: Author): Promise<void> {
+    if (await madeBefore(author)) return;
+    const jobId = await jobOf(PlaceRow, placeId, 'place');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await PlaceRow.findByPk(placeId, { transaction, lock: true });
       if (!row) throw notFound('place');
       if (await RadioRow.count({ where: { placeId }, transaction })) {
         throw new ApiProblem(409, 'In use', `${row.name} carries radios of a link, so it stays.`);
       }
+      if (await NetworkRow.count({ where: { feedPlaceId: placeId }, transaction })) {
+        throw new ApiProblem(409, 'In use', `The feed comes in at ${row.name}, so it stays.`);
+      }
       await row.destroy({ transaction });
-      await noteEvent(
-        { jobId: row.jobId, crewMemberId: null, kind: 'plan', summary: `Took ${row.name} off the map` },
-        transaction,
-      );
+      await note({ kind: 'plan', summary: `Took ${row.name} off the map`, detail: { place: viewPlace(row) } });
+      return null;
     });
   }
 
   /** Reads a file of waypoints in, all of it or nothing. Names that exist get a number. */
-  async import(jobId: string, { fileName, text, kind, crewMemberId }: ImportPlacesBody): Promise<PlacesImport> {
+  async import(jobId: string, { fileName, text, kind }: ImportPlacesBody, author: Author): Promise<PlacesImport> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     const { waypoints, notes } = readWaypoints(fileName, text);
     const terrain = await terrainShelf.heightsM(waypoints);
-    return this.sequelize.transaction(async (transaction) => {
+    return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const taken = new Set((await PlaceRow.findAll({ where: { jobId }, transaction })).map((p) => p.name));
       const rows = waypoints.map((waypoint, i) => {
         const name = freeName(waypoint.name, taken);
@@ -88,10 +91,7 @@ export class Places {
         return { jobId, name, latitudeDeg, longitudeDeg, groundHeightM: Math.round(groundHeightM * 10) / 10, kind };
       });
       const places = await PlaceRow.bulkCreate(rows, { transaction });
-      await noteEvent(
-        { jobId, crewMemberId, kind: 'plan', summary: `Read ${places.length} places from ${fileName}` },
-        transaction,
-      );
+      await note({ kind: 'plan', summary: `Read ${places.length} places from ${fileName}` });
       return { places: places.map(viewPlace), notes };
     });
   }

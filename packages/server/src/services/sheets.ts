@@ -1,37 +1,51 @@
 import type { LinkEnd, SaveSheetsBody } from '@kivram/contract';
-import { AddressError, ends, proposeSheets, type AddressPlan, type Sheet } from '@kivram/core';
+import {
+  AddressError,
+  ends,
+  proposeSheets,
+  type AddressPlan,
+  type End,
+  type Sheet,
+  type SheetWish,
+} from '@kivram/core';
 import { randomBytes } from 'node:crypto';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { Op, type Sequelize } from 'sequelize';
 import { KnownDeviceRow, NetworkRow, RadioRow, SheetRow } from '../database/models';
+import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile } from '../http/problem';
-import { noteEvent } from './events';
-import { loadLink, type LoadedLink } from './links';
+import { makeChange } from './changes';
+import { latestSheets, loadLink, loadWithSharers, type LinkRecord } from './linkRecords';
+import { viewSheet } from './rowViews';
 
 /** Settings sheets: proposed, edited by the installer, saved as revisions. */
 export class Sheets {
   constructor(private readonly sequelize: Sequelize) {}
 
   async propose(linkId: string): Promise<{ near: Sheet; far: Sheet }> {
-    const loaded = await loadLink(linkId);
-    const { row, job, near, far } = loaded;
-    const others = await this.sheetsOfOthers(loaded);
+    const { record, onAir } = await loadWithSharers(linkId);
+    const { job, air, near, far } = record;
+    const others = await sheetsOfOthers(record);
+    const wish = (end: End): SheetWish => {
+      const { place, model, radio, sheet, otherStations } = record[end];
+      return {
+        place: place.name,
+        model,
+        role: radio.role,
+        conductedDbm: radio.conductedDbm,
+        neighbours: neighboursOf(radio.id, onAir),
+        serving: otherStations > 0 ? (sheet?.sheet ?? null) : null,
+      };
+    };
     try {
       return proposeSheets(
         {
           jobName: job.name,
-          linkName: row.name,
-          nearPlace: near.place.name,
-          farPlace: far.place.name,
-          nearModel: near.model,
-          farModel: far.model,
-          centreMHz: row.centreMHz,
-          widthMHz: row.widthMHz,
-          protocol: row.protocol,
+          air,
+          near: wish('near'),
+          far: wish('far'),
           country: job.country,
-          nearConductedDbm: row.nearConductedDbm,
-          farConductedDbm: row.farConductedDbm,
-          network: await this.addressPlan(job.id, others),
-          firmware: near.sheet?.sheet.firmware ?? '1.0.0',
+          network: await addressPlan(job.id, others),
+          firmware: near.sheet?.sheet.firmware ?? far.sheet?.sheet.firmware ?? '1.0.0',
           takenNetworkNames: others.map((s) => s.networkName),
         },
         (count) => randomBytes(count),
@@ -43,12 +57,12 @@ export class Sheets {
   }
 
   /** Saves both sheets as new revisions, where they changed and where nobody saved in between. */
-  async save(linkId: string, body: SaveSheetsBody): Promise<void> {
-    const loaded = await loadLink(linkId);
-    await this.sequelize.transaction(async (transaction) => {
+  async save(linkId: string, body: SaveSheetsBody, author: Author): Promise<void> {
+    const record = await loadLink(linkId);
+    await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
       const changes: Record<string, SheetChange[]> = {};
       for (const end of ends) {
-        const view = loaded[end];
+        const view = record[end];
         await RadioRow.findByPk(view.radio.id, { transaction, lock: true });
         const last = await SheetRow.findOne({
           where: { radioId: view.radio.id },
@@ -60,51 +74,52 @@ export class Sheets {
         changes[end] = differences(view, body[end]);
         if (last && !changes[end].length) continue;
         await SheetRow.create(
-          { ...body[end], radioId: view.radio.id, revision: known + 1, crewMemberId: body.crewMemberId },
+          { ...body[end], radioId: view.radio.id, revision: known + 1, crewMemberId },
           { transaction },
         );
       }
       const count = ends.reduce((sum, end) => sum + (changes[end]?.length ?? 0), 0);
-      if (!count) return;
-      await noteEvent(
-        {
-          jobId: loaded.row.jobId,
-          linkId,
-          crewMemberId: body.crewMemberId,
-          kind: 'settings',
-          summary: loaded.near.sheet
-            ? `Changed ${count} setting${count > 1 ? 's' : ''}`
-            : 'First settings of both ends',
-          detail: { changes },
-        },
-        transaction,
-      );
+      if (!count) return null;
+      const first = !record.near.sheet && !record.far.sheet;
+      await note({
+        linkId,
+        kind: 'settings',
+        summary: first ? 'First settings of both ends' : `Changed ${count} setting${count > 1 ? 's' : ''}`,
+        detail: { changes },
+      });
+      return null;
     });
   }
+}
 
-  private async addressPlan(jobId: string, others: Sheet[]): Promise<AddressPlan> {
-    const network = await NetworkRow.findOne({ where: { jobId } });
-    if (!network)
-      throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
-    const devices = await KnownDeviceRow.findAll({ where: { networkId: network.id } });
-    return {
-      subnet: { address: network.subnetAddress, prefix: network.prefix },
-      gateway: network.gateway,
-      dhcpFirst: network.dhcpFirst,
-      dhcpLast: network.dhcpLast,
-      taken: [...devices.map((d) => d.address), ...others.map((s) => s.address)],
-    };
-  }
+/** Hardware addresses of the radios that a radio has links with, as far as they are known. */
+function neighboursOf(radioId: string, onAir: readonly LinkRecord[]): string[] {
+  return onAir.flatMap(({ near, far }) => {
+    const peer = near.radio.id === radioId ? far : far.radio.id === radioId ? near : undefined;
+    return peer?.radio.mac ? [peer.radio.mac] : [];
+  });
+}
 
-  /** The latest sheets of the job's other radios: their addresses and names are taken. */
-  private async sheetsOfOthers({ job, near, far }: LoadedLink): Promise<Sheet[]> {
-    return this.sequelize.query<SheetRow>(
-      `SELECT DISTINCT ON (s.radio_id) s.* , s.network_name AS "networkName"
-       FROM sheet s JOIN radio r ON r.id = s.radio_id
-       WHERE r.job_id = :jobId AND r.id NOT IN (:radios) ORDER BY s.radio_id, s.revision DESC`,
-      { type: QueryTypes.SELECT, replacements: { jobId: job.id, radios: [near.radio.id, far.radio.id] } },
-    );
-  }
+async function addressPlan(jobId: string, others: readonly Sheet[]): Promise<AddressPlan> {
+  const network = await NetworkRow.findOne({ where: { jobId } });
+  if (!network) throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
+  const devices = await KnownDeviceRow.findAll({ where: { networkId: network.id } });
+  return {
+    subnet: { address: network.subnetAddress, prefix: network.prefix },
+    gateway: network.gateway,
+    dhcpFirst: network.dhcpFirst,
+    dhcpLast: network.dhcpLast,
+    taken: [...devices.map((d) => d.address), ...others.map((s) => s.address)],
+  };
+}
+
+/** The latest sheets of the job's other radios: their addresses and names are taken. */
+async function sheetsOfOthers({ job, near, far }: LinkRecord): Promise<Sheet[]> {
+  const radios = await RadioRow.findAll({
+    where: { jobId: job.id, id: { [Op.notIn]: [near.radio.id, far.radio.id] } },
+    attributes: ['id'],
+  });
+  return (await latestSheets(radios.map((r) => r.id))).map(viewSheet);
 }
 
 interface SheetChange {

@@ -40,7 +40,7 @@ export class TerrainShelf {
     maxSize: 128 * 1024 * 1024,
     sizeCalculation: () => tileBytes,
   });
-  private readonly profiles = new LRUCache<string, TerrainProfile>({ max: 500 });
+  private readonly profiles = new LRUCache<string, TerrainProfile>({ max: 2000 });
 
   files(): Promise<TerrainFileRow[]> {
     return TerrainFileRow.findAll({
@@ -56,12 +56,12 @@ export class TerrainShelf {
     return this.sample(await this.files(), positions.length, (frame) => pointsOf(frame, positions));
   }
 
-  /** The profile along the geodesic; all nulls where no terrain is known. */
-  async profile(near: Position, far: Position): Promise<TerrainProfile> {
-    const files = await this.files();
+  /** The profile along the geodesic; all nulls where no terrain is known. Whoever needs many reads the files once and hands them in. */
+  async profile(near: Position, far: Position, known?: TerrainFileRow[]): Promise<TerrainProfile> {
+    const files = known ?? (await this.files());
     const key = [near, far].map((p) => `${p.latitudeDeg} ${p.longitudeDeg}`).join() + files.map((f) => f.id).join();
-    const known = this.profiles.get(key);
-    if (known) return known;
+    const kept = this.profiles.get(key);
+    if (kept) return kept;
     const cellM = files[0]?.cellM ?? 1000;
     const { distanceM, positions } = profilePositions(near, far, cellM);
     const heights = await this.sample(files, positions.length, (frame) => pointsOf(frame, positions));

@@ -1,0 +1,16 @@
+import 'reflect-metadata';
+import { airKinds, protocols, type Air as AirPlan } from '@kivram/core';
+import { IsBoolean, IsInt, IsOptional, IsUUID } from 'class-validator';
+import { Between, OneOf } from '../decorators';
+
+/** The spectrum that a set of radios shares: channel, width and protocol stand here once, so that nobody on it can disagree. */
+export class Air implements AirPlan {
+  @IsUUID() id!: string;
+  @OneOf(airKinds) kind!: AirPlan['kind'];
+  @Between(100, 100000, 'MHz') centreMHz!: number;
+  @IsOptional() @Between(100, 100000, 'MHz') returnMHz!: number | null;
+  @Between(0.00625, 2160, 'MHz') widthMHz!: number;
+  @OneOf(protocols) protocol!: AirPlan['protocol'];
+  @IsBoolean() errorCorrection!: boolean;
+  @IsInt() version!: number;
+}

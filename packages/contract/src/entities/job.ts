@@ -1,0 +1,15 @@
+import 'reflect-metadata';
+import { IsBoolean, IsInt, IsOptional, IsUUID } from 'class-validator';
+import { Text } from '../decorators';
+
+/** One customer's installation. */
+export class Job {
+  @IsUUID() id!: string;
+  @Text(1, 80) name!: string;
+  @Text(0, 120) customer!: string;
+  /** where the law comes from */
+  @Text(2, 2) country!: string;
+  /** for trying things out: what stand-in radios do counts as done */
+  @IsOptional() @IsBoolean() practice!: boolean;
+  @IsInt() version!: number;
+}

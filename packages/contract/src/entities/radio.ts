@@ -1,0 +1,31 @@
+import 'reflect-metadata';
+import { airRoles, type AirRole, type RadioBasis } from '@kivram/core';
+import { IsDateString, IsInt, IsMACAddress, IsObject, IsOptional, IsUUID, Min } from 'class-validator';
+import { Between, OneOf, Text } from '../decorators';
+
+export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
+
+/** One unit of a model at a place: what it owns goes with it through all its links. */
+export class Radio {
+  @IsUUID() id!: string;
+  @IsUUID() placeId!: string;
+  @Text(1, 60) modelId!: string;
+  /** the revision of the spec sheet that it was planned with */
+  @IsInt() @Min(1) modelRevision!: number;
+  @IsUUID() airId!: string;
+  @OneOf(airRoles) role!: AirRole;
+  @Between(0, 300, 'm above ground') mountHeightM!: number;
+  @OneOf(polarisations) polarisation!: (typeof polarisations)[number];
+  @Between(-20, 60, 'dBm') conductedDbm!: number;
+  @Between(0, 30, 'dB') cableLossDb!: number;
+  /** where the antenna points for good; null: at the other end of its link */
+  @IsOptional() @Between(0, 360, 'degrees') azimuthDeg!: number | null;
+  @IsOptional() @Between(-90, 90, 'degrees') tiltDeg!: number | null;
+  @IsOptional() @Text(1, 60) serial!: string | null;
+  @IsOptional() @IsMACAddress() mac!: string | null;
+  @IsOptional() @IsDateString() mountedAt!: string | null;
+  @IsOptional() @IsUUID() mountedBy!: string | null;
+  /** what was true of it when it went up */
+  @IsOptional() @IsObject() mountBasis!: RadioBasis | null;
+  @IsInt() version!: number;
+}

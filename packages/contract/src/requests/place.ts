@@ -1,0 +1,38 @@
+import 'reflect-metadata';
+import { Type } from 'class-transformer';
+import { IsBoolean, IsInt, IsOptional, IsString, MaxLength, ValidateNested } from 'class-validator';
+import { Between, OneOf, Text } from '../decorators';
+import { GeoPoint, placeKinds, type PlaceKind } from '../entities';
+
+/** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */
+export class PlaceBody {
+  @IsOptional() @IsBoolean() groundFromTerrain?: boolean;
+  @IsOptional() @OneOf(placeKinds) kind?: PlaceKind;
+  @IsInt() version!: number;
+  @IsOptional() @Text(1, 60) name?: string;
+  @IsOptional() @Between(-90, 90, 'degrees') latitudeDeg?: number;
+  @IsOptional() @Between(-180, 180, 'degrees') longitudeDeg?: number;
+  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+}
+
+/** A place put on the map; without a height the terrain's is taken. */
+export class NewPlaceBody {
+  @Text(1, 60) name!: string;
+  @Between(-90, 90, 'degrees') latitudeDeg!: number;
+  @Between(-180, 180, 'degrees') longitudeDeg!: number;
+  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+  @OneOf(placeKinds) kind!: PlaceKind;
+}
+
+/** A file of waypoints: GPX, KML, GeoJSON or CSV. */
+export class ImportPlacesBody {
+  @Text(1, 200) fileName!: string;
+  @IsString() @MaxLength(5_000_000) text!: string;
+  @OneOf(placeKinds) kind!: PlaceKind;
+}
+
+/** Two ends of a profile. */
+export class ProfileBody {
+  @ValidateNested() @Type(() => GeoPoint) near!: GeoPoint;
+  @ValidateNested() @Type(() => GeoPoint) far!: GeoPoint;
+}

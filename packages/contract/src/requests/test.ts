@@ -1,0 +1,24 @@
+import 'reflect-metadata';
+import { directions, ends, rateUnits, type Direction, type End, type RateUnit } from '@kivram/core';
+import { IsDateString, IsOptional, IsString, MaxLength } from 'class-validator';
+import { Between, OneOf, Text } from '../decorators';
+
+/** A file as iperf3 -J wrote it, with the end at which the client ran. */
+export class ImportTestBody {
+  @Text(1, 200) fileName!: string;
+  @IsString() @MaxLength(20_000_000) text!: string;
+  @OneOf(ends) clientAt!: End;
+}
+
+export class StandinTestBody {
+  @OneOf(directions) direction!: Direction;
+}
+
+/** A speed test read off a screen; the unit must be said. */
+export class HandTestBody {
+  @OneOf(directions) direction!: Direction;
+  @Between(0.001, 100000, '') value!: number;
+  @OneOf(rateUnits) unit!: RateUnit;
+  @Text(0, 200) note!: string;
+  @IsOptional() @IsDateString() at?: string;
+}

@@ -1,0 +1,43 @@
+import 'reflect-metadata';
+import { angleSources, ends, type AngleSource, type End, type MountAxis, type Turning } from '@kivram/core';
+import { IsBoolean, IsIn, IsUUID, ValidateIf } from 'class-validator';
+import { Between, OneOf } from '../decorators';
+
+/** One end is up. The cautions must have been read first. */
+export class MountBody {
+  @OneOf(ends) end!: End;
+  @IsBoolean() mounted!: boolean;
+  @IsIn([true], { message: 'read the cautions first, then confirm them' }) cautionsRead!: boolean;
+}
+
+/** What the real radios did on the table. */
+export class ToldPairingBody {
+  @IsBoolean() linked!: boolean;
+}
+
+export class NewAlignmentBody {
+  @OneOf(angleSources) nearSource!: AngleSource;
+  @OneOf(angleSources) farSource!: AngleSource;
+  @OneOf(['endByEnd', 'axisByAxis']) order!: 'endByEnd' | 'axisByAxis';
+}
+
+/** Something the installer did, tapped in the aim view, at the end where it was done. The server stamps the time; the id makes a repeated tap one tap. */
+export class MarkBody {
+  @IsUUID() id!: string;
+  @OneOf(ends) end!: End;
+  @OneOf(['turning', 'notch', 'locked', 'eye']) kind!: 'turning' | 'notch' | 'locked' | 'eye';
+  @ValidateIf((mark: MarkBody) => mark.kind === 'turning' || mark.kind === 'notch')
+  @IsIn([-1, 0, 1], { message: 'direction must be -1, 0 or 1' })
+  direction?: Turning;
+}
+
+/** The installer's hands on a stand-in mount. */
+export class TurnBody {
+  @OneOf(ends) end!: End;
+  @OneOf(['azimuth', 'tilt']) axis!: MountAxis;
+  @Between(-20, 20, 'degrees') byDeg!: number;
+}
+
+export class TightenBody {
+  @OneOf(ends) end!: End;
+}

@@ -1,0 +1,6 @@
+export * from './alignment';
+export * from './job';
+export * from './link';
+export * from './state';
+export * from './terrain';
+export * from './test';

@@ -1,0 +1,98 @@
+import type { LinkState } from './state';
+import type { CrewMember, Event, Job, KnownDevice, Network, Obstacle, Place } from '../entities';
+import type { State, Step } from '@kivram/core';
+
+export interface JobSummary extends Job {
+  links: number;
+}
+
+/** What stands at the top of every page of a job. */
+export interface JobView {
+  job: Job;
+  crew: CrewMember[];
+  network: Network | null;
+  devices: KnownDevice[];
+}
+
+/** A link in a list. */
+export interface LinkSummary {
+  id: string;
+  name: string;
+  nearPlaceId: string;
+  farPlaceId: string;
+  nearPlace: string;
+  farPlace: string;
+  distanceM: number | null;
+  state: LinkState;
+}
+
+/** One thing that is wrong, or the next thing to do, at one link. */
+export interface Matter {
+  linkId: string;
+  name: string;
+  step: Step;
+  state: State;
+  because: string;
+  where: { end: 'near' | 'far' | 'both'; place: string | null };
+}
+
+/** The most urgent of a list, with how many there are. */
+export interface Urgent {
+  count: number;
+  first: Matter[];
+}
+
+/** Which way the traffic of a place goes, and what limits it. */
+export interface TrafficView {
+  placeId: string;
+  place: string;
+  /** names of the places on the way, the feed first */
+  way: string[];
+  toPlaceMbps: number;
+  toFeedMbps: number;
+  /** what limits, in words */
+  limit: string;
+}
+
+/** A part of a job's links, with what is most urgent among all of them. */
+export interface JobLinks {
+  total: number;
+  offset: number;
+  links: LinkSummary[];
+  wrong: Urgent;
+  next: Urgent;
+  traffic: TrafficView[];
+  /** rings of links, in words */
+  loops: string[];
+}
+
+/** A link as a line on the map. */
+export interface MapLink {
+  id: string;
+  name: string;
+  nearPlaceId: string;
+  farPlaceId: string;
+  state: State;
+}
+
+export interface JobMapView {
+  places: Place[];
+  obstacles: Obstacle[];
+  links: MapLink[];
+}
+
+export interface TimelineView {
+  events: Event[];
+  crew: CrewMember[];
+}
+
+export interface ImportResult {
+  jobId: string;
+  links: number;
+  warnings: string[];
+}
+
+/** Who works in this browser, by job. */
+export interface SessionView {
+  crewMemberIds: Record<string, string>;
+}

@@ -1,0 +1,69 @@
+import type { Basis, Model, PathTerrain, RuleSet, Sheet, SharedRates } from '@kivram/core';
+import type { Air, Link, Obstacle, Place, Radio } from '../entities';
+import type { AlignmentSummary } from './alignment';
+import type { LinkState } from './state';
+import type { ThroughputTest } from './test';
+
+/** A saved sheet. */
+export interface SheetRevision {
+  radioId: string;
+  revision: number;
+  savedAt: string;
+  crewMemberId: string | null;
+  sheet: Sheet;
+}
+
+export interface LinkEnd {
+  radio: Radio;
+  place: Place;
+  model: Model;
+  sheet: SheetRevision | null;
+  /** stations of other links on this radio */
+  otherStations: number;
+}
+
+/** The ground of a link, with the job's obstacles as they are stored. */
+export interface LinkTerrain extends PathTerrain {
+  obstacles: Obstacle[];
+}
+
+/** A link with everything needed to compute on it. */
+export interface LinkView {
+  link: Link;
+  air: Air;
+  country: string;
+  practice: boolean;
+  /** the rules in force in the job's country; null where none are known */
+  law: RuleSet | null;
+  /** all laws at hand: a radio may be told that it stands elsewhere */
+  laws: RuleSet[];
+  near: LinkEnd;
+  far: LinkEnd;
+  /** other links on this air, by name */
+  sharers: { id: string; name: string }[];
+  /** what this air leaves for the link while the others take what they need; null where nothing can be predicted */
+  shared: SharedRates | null;
+  /** the ground between the ends and what stands on it; null in a shaft */
+  terrain: LinkTerrain | null;
+  /** other places of the job, to aim by */
+  landmarks: Place[];
+  state: LinkState;
+  /** what plan, sheets and models are now */
+  basis: Basis;
+  /** the last alignment that was finished */
+  alignment: AlignmentSummary | null;
+  running: AlignmentSummary | null;
+  tests: ThroughputTest[];
+}
+
+export interface BenchRunView {
+  associated: boolean;
+  linked: boolean;
+  events: { atS: number; who: string; what: string }[];
+}
+
+export interface HandsView {
+  near: { azimuthDeg: number; tiltDeg: number };
+  far: { azimuthDeg: number; tiltDeg: number };
+  notchDeg: { near: number; far: number };
+}

@@ -1,0 +1,47 @@
+import type { End } from '../budget';
+import type { Model } from '../gear';
+import { AimGuide, type AimMark, type AimPlan } from './aimGuide';
+import { scaleNotchDeg, type AngleSource, type Reading } from './reading';
+
+/** What an alignment set out with. */
+export interface AimStart {
+  nearSource: AngleSource;
+  farSource: AngleSource;
+  order: AimPlan['order'];
+  /** the ends that are turned: a hub's antenna stays where it points */
+  ends: readonly End[];
+  expectedDbm: Record<End, number>;
+}
+
+/** The guide of an alignment, set up from what it set out with and the two models. */
+export function aimPlanOf(models: Record<End, Pick<Model, 'beamWidth'>>, start: AimStart): AimPlan {
+  const aim = (end: End, source: AngleSource): AimPlan['near'] => ({
+    beam: models[end].beamWidth,
+    expectedDbm: start.expectedDbm[end],
+    source,
+    notchDeg: scaleNotchDeg(models[end].beamWidth.azimuthDeg),
+  });
+  return {
+    near: aim('near', start.nearSource),
+    far: aim('far', start.farSource),
+    order: start.order,
+    ends: start.ends,
+  };
+}
+
+/** Feeds readings and marks to a guide in the order in which they happened. `each` sees every reading before the guide does. */
+export function replayAim(
+  guide: AimGuide,
+  readings: readonly Reading[],
+  marks: readonly AimMark[],
+  each?: (reading: Reading) => void,
+): AimGuide {
+  let next = 0;
+  for (const reading of readings) {
+    for (let mark = marks[next]; mark && mark.tS <= reading.tS; mark = marks[++next]) guide.mark(mark);
+    each?.(reading);
+    guide.push(reading);
+  }
+  for (const mark of marks.slice(next)) guide.mark(mark);
+  return guide;
+}

@@ -1,0 +1,18 @@
+import { type CreationOptional, type Sequelize } from 'sequelize';
+import { attributes, json, key, now, Row, tableOptions, uuid } from './columns';
+
+/** A change that was made, under the id that its client gave it: asked for again, it answers what it answered. */
+export class ChangeRow extends Row<ChangeRow> {
+  declare id: string;
+  declare jobId: string | null;
+  declare crewMemberId: string | null;
+  declare at: CreationOptional<Date>;
+  declare result: unknown;
+}
+
+export function initChange(sequelize: Sequelize): void {
+  ChangeRow.init(
+    attributes({ id: key(uuid), jobId: uuid, crewMemberId: uuid, at: now, result: json }),
+    tableOptions(sequelize, 'ChangeRow', 'change'),
+  );
+}

@@ -1,0 +1,19 @@
+import type { SpectrumRule } from '@kivram/core';
+import { type Sequelize } from 'sequelize';
+import { attributes, json, key, Row, tableOptions, text } from './columns';
+
+/** The law of a country from a day on. */
+export class RuleSetRow extends Row<RuleSetRow> {
+  declare country: string;
+  /** date, as in 2026-01-31 */
+  declare validFrom: string;
+  declare name: string;
+  declare rules: SpectrumRule[];
+}
+
+export function initRuleSet(sequelize: Sequelize): void {
+  RuleSetRow.init(
+    attributes({ country: key(text), validFrom: key(text), name: text, rules: json }),
+    tableOptions(sequelize, 'RuleSetRow', 'rule_set'),
+  );
+}

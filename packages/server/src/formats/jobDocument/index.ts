@@ -1,0 +1,2 @@
+export * from './export';
+export * from './import';

@@ -1,0 +1,121 @@
+import { QueryTypes, type Sequelize } from 'sequelize';
+import type { LinkMemo } from '../database/models';
+import { loadAirs, predictionOf, type LinkRecord } from './linkRecords';
+import { doneOn, stateOf } from './linkStates';
+
+/** One link of a job with what was computed of it. */
+export interface LinkLine {
+  id: string;
+  airId: string;
+  kind: string;
+  name: string;
+  nearPlaceId: string;
+  farPlaceId: string;
+  nearPlace: string;
+  farPlace: string;
+  memo: LinkMemo;
+}
+
+interface KeyedLine extends Omit<LinkLine, 'memo'> {
+  key: string;
+  knownKey: string | null;
+  memo: LinkMemo | null;
+}
+
+/** Stands for the program that computed a memo: another build may judge otherwise. */
+const build = process.env.KIVRAM_BUILD ?? 'unbuilt';
+
+/**
+ * All links of a job with their states, in one query while nothing has changed. What was computed of a link is kept under a key of the versions of everything
+ * it was computed from; where that is another than it was, the link is computed again.
+ */
+export async function linkLines(sequelize: Sequelize, jobId: string): Promise<LinkLine[]> {
+  const lines = await sequelize.query<KeyedLine>(keyedLines, {
+    type: QueryTypes.SELECT,
+    replacements: { jobId, build, year: new Date().getFullYear() },
+  });
+  const stale = lines.filter((line) => !line.memo || line.key !== line.knownKey);
+  if (stale.length) {
+    const fresh = await compute(jobId, stale);
+    for (const line of stale) line.memo = fresh.get(line.id) ?? null;
+    await keep(sequelize, stale);
+  }
+  return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
+}
+
+async function compute(jobId: string, stale: readonly KeyedLine[]): Promise<Map<string, LinkMemo>> {
+  const wanted = new Set(stale.map((line) => line.id));
+  const [records, done] = await Promise.all([
+    loadAirs(jobId, [...new Set(stale.map((line) => line.airId))]),
+    doneOn([...wanted]),
+  ]);
+  const onAir = new Map<string, LinkRecord[]>();
+  for (const record of records) onAir.set(record.air.id, [...(onAir.get(record.air.id) ?? []), record]);
+  return new Map(
+    records
+      .filter((record) => wanted.has(record.link.id))
+      .map((record) => {
+        const { prediction } = predictionOf(record);
+        const memo: LinkMemo = {
+          state: stateOf(record, onAir.get(record.air.id) ?? [record], done),
+          distanceM: prediction?.distanceM ?? null,
+          aloneMbps: {
+            nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
+            farToNear: prediction?.farToNear.aloneMbps ?? 0,
+          },
+        };
+        return [record.link.id, memo];
+      }),
+  );
+}
+
+/** Keeps what was computed. A link that was removed meanwhile has nothing to keep. */
+async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<void> {
+  const rows = lines.filter((line) => line.memo).map(({ id, key, memo }) => ({ id, key, memo }));
+  await sequelize.query(
+    `INSERT INTO link_memo (link_id, key, memo)
+       SELECT r.id, r.key, r.memo FROM jsonb_to_recordset(:rows::jsonb) AS r (id uuid, key text, memo jsonb) JOIN link ON link.id = r.id
+     ON CONFLICT (link_id) DO UPDATE SET key = excluded.key, memo = excluded.memo`,
+    { replacements: { rows: JSON.stringify(rows) } },
+  );
+}
+
+/** Every link with a key of all that its state rests on; links of one air rest on each other. */
+const keyedLines = `
+  WITH common AS (
+    SELECT concat_ws('|', :build, :year, j.version, j.country, j.practice,
+      (SELECT string_agg(concat_ws(':', country, valid_from, md5(rules::text)), ',' ORDER BY country, valid_from) FROM rule_set
+        WHERE valid_from <= to_char(now(), 'YYYY-MM-DD')),
+      (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
+      (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file)) AS stamp
+    FROM job j WHERE j.id = :jobId
+  ), sheets AS (
+    SELECT s.radio_id, max(s.revision) AS revision FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId GROUP BY s.radio_id
+  ), line AS (
+    SELECT l.id, l.air_id, a.kind, l.name, np.id AS near_place_id, fp.id AS far_place_id, np.name AS near_place, fp.name AS far_place,
+      concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, np.version, ns.revision, fr.id, fr.version, fp.version, fs.revision) AS plan
+    FROM link l JOIN air a ON a.id = l.air_id
+    JOIN radio nr ON nr.id = l.near_radio_id JOIN place np ON np.id = nr.place_id LEFT JOIN sheets ns ON ns.radio_id = nr.id
+    JOIN radio fr ON fr.id = l.far_radio_id JOIN place fp ON fp.id = fr.place_id LEFT JOIN sheets fs ON fs.radio_id = fr.id
+    WHERE l.job_id = :jobId
+  ), shared AS (
+    SELECT air_id, string_agg(plan, ';' ORDER BY id) AS plans FROM line GROUP BY air_id
+  ), bench AS (
+    SELECT DISTINCT ON (link_id) link_id, id FROM bench_run WHERE link_id IN (SELECT id FROM line) ORDER BY link_id, at DESC
+  ), aimed AS (
+    SELECT DISTINCT ON (link_id) link_id, id FROM alignment WHERE link_id IN (SELECT id FROM line) AND state = 'finished'
+    ORDER BY link_id, started_at DESC
+  ), proof AS (
+    SELECT link_id, string_agg(id::text, ',' ORDER BY direction) AS ids FROM (
+      SELECT DISTINCT ON (link_id, direction) link_id, direction, id FROM throughput_test WHERE link_id IN (SELECT id FROM line)
+      ORDER BY link_id, direction, at DESC) latest
+    GROUP BY link_id
+  )
+  SELECT line.id, line.air_id AS "airId", line.kind, line.name, line.near_place_id AS "nearPlaceId", line.far_place_id AS "farPlaceId",
+    line.near_place AS "nearPlace", line.far_place AS "farPlace",
+    md5(concat_ws('#', common.stamp, line.plan, shared.plans, bench.id, aimed.id, proof.ids)) AS key,
+    memo.key AS "knownKey", memo.memo
+  FROM line CROSS JOIN common JOIN shared ON shared.air_id = line.air_id
+  LEFT JOIN bench ON bench.link_id = line.id LEFT JOIN aimed ON aimed.link_id = line.id LEFT JOIN proof ON proof.link_id = line.id
+  LEFT JOIN link_memo memo ON memo.link_id = line.id
+  ORDER BY line.name, line.id`;

@@ -1,0 +1,135 @@
+import type { Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
+import { lawOf, planOf, tryPredict, type Air as AirPlan, type LinkPrediction, type RuleSet } from '@kivram/core';
+import { Op, QueryTypes, type Sequelize } from 'sequelize';
+import {
+  AirRow,
+  GearModelRow,
+  JobRow,
+  LinkRow,
+  PlaceRow,
+  RadioRow,
+  SheetRow,
+  type TerrainFileRow,
+} from '../database/models';
+import { notFound } from '../http/problem';
+import { terrainShelf } from '../terrain/shelf';
+import { lawInForce } from './law';
+import { obstaclesOf } from './obstacles';
+import { viewAir, viewLinkRow, viewPlace, viewRadio, viewSheetRevision } from './rowViews';
+
+/** Everything that a link is computed from, in the shape of core's records. */
+export interface LinkRecord {
+  job: JobRow;
+  link: Link;
+  air: AirPlan & { id: string; version: number };
+  near: LinkEnd;
+  far: LinkEnd;
+  law: RuleSet | null;
+  /** all laws at hand: radios may be told that they stand elsewhere */
+  laws: readonly RuleSet[];
+  terrain: LinkTerrain | null;
+}
+
+export async function loadLink(linkId: string): Promise<LinkRecord> {
+  return (await loadWithSharers(linkId)).record;
+}
+
+/** A link with all links of its air, itself among them. */
+export async function loadWithSharers(linkId: string): Promise<{ record: LinkRecord; onAir: LinkRecord[] }> {
+  const link = await LinkRow.findByPk(linkId);
+  if (!link) throw notFound('link');
+  const records = await loadAirs(link.jobId, [link.airId]);
+  const record = records.find((r) => r.link.id === linkId);
+  if (!record) throw notFound('link');
+  return { record, onAir: records };
+}
+
+/** All links of some airs of one job, in a handful of queries however many they are. */
+export async function loadAirs(jobId: string, airIds: readonly string[]): Promise<LinkRecord[]> {
+  const links = await LinkRow.findAll({ where: { airId: [...airIds] }, order: [['name', 'ASC']] });
+  const radioIds = [...new Set(links.flatMap((l) => [l.nearRadioId, l.farRadioId]))];
+  const [job, airs, radios, sheets, laws, obstacles] = await Promise.all([
+    JobRow.findByPk(jobId, { rejectOnEmpty: true }),
+    AirRow.findAll({ where: { id: [...airIds] } }),
+    RadioRow.findAll({ where: { id: radioIds } }),
+    latestSheets(radioIds),
+    lawInForce(),
+    obstaclesOf(jobId),
+  ]);
+  const [places, models, files] = await Promise.all([
+    PlaceRow.findAll({ where: { id: [...new Set(radios.map((r) => r.placeId))] } }),
+    GearModelRow.findAll({ where: { [Op.or]: modelsOf(radios) } }),
+    terrainShelf.files(),
+  ]);
+  const air = new Map(airs.map((a) => [a.id, viewAir(a)]));
+  const radio = new Map(radios.map((r) => [r.id, r]));
+  const place = new Map(places.map((p) => [p.id, viewPlace(p)]));
+  const model = new Map(models.map((m) => [`${m.id} ${m.revision}`, m.spec]));
+  const sheet = new Map(sheets.map((s) => [s.radioId, viewSheetRevision(s)]));
+  const end = (radioId: string): LinkEnd => {
+    const row = radio.get(radioId) as RadioRow;
+    return {
+      radio: viewRadio(row),
+      place: place.get(row.placeId) as Place,
+      model: model.get(`${row.modelId} ${row.modelRevision}`) as LinkEnd['model'],
+      sheet: sheet.get(radioId) ?? null,
+      otherStations: links.filter((l) => l.nearRadioId === radioId || l.farRadioId === radioId).length - 1,
+    };
+  };
+  return Promise.all(
+    links.map(async (row): Promise<LinkRecord> => {
+      const [near, far] = [end(row.nearRadioId), end(row.farRadioId)];
+      return {
+        job,
+        link: viewLinkRow(row),
+        air: air.get(row.airId) as LinkRecord['air'],
+        near,
+        far,
+        law: lawOf(laws, job.country) ?? null,
+        laws,
+        terrain: row.pathKind === 'shaft' ? null : await terrainOf(near.place, far.place, obstacles, files),
+      };
+    }),
+  );
+}
+
+function modelsOf(radios: readonly RadioRow[]): { id: string; revision: number }[] {
+  const pairs = new Map(
+    radios.map(({ modelId, modelRevision }) => [`${modelId} ${modelRevision}`, { modelId, modelRevision }]),
+  );
+  return [...pairs.values()].map(({ modelId, modelRevision }) => ({ id: modelId, revision: modelRevision }));
+}
+
+/** The ground between two places with what stands on it this year; null where no terrain is known. */
+async function terrainOf(
+  near: Place,
+  far: Place,
+  obstacles: Obstacle[],
+  files: TerrainFileRow[],
+): Promise<LinkTerrain | null> {
+  const profile = await terrainShelf.profile(near, far, files);
+  if (profile.groundM.every((h) => h === null)) return null;
+  return { profile, obstacles, year: new Date().getFullYear() };
+}
+
+/** The latest sheet of each of these radios that has one. */
+export async function latestSheets(radioIds: readonly string[]): Promise<SheetRow[]> {
+  if (!radioIds.length) return [];
+  const sequelize = SheetRow.sequelize as Sequelize;
+  return sequelize.query(
+    'SELECT DISTINCT ON (radio_id) * FROM sheet WHERE radio_id IN (:radioIds) ORDER BY radio_id, revision DESC',
+    { type: QueryTypes.SELECT, replacements: { radioIds: [...radioIds] }, model: SheetRow, mapToModel: true },
+  );
+}
+
+const predictions = new WeakMap<LinkRecord, ReturnType<typeof tryPredict>>();
+
+/** The prediction of a record, computed once. */
+export function predictionOf(record: LinkRecord): {
+  prediction: LinkPrediction | null;
+  predictionError: string | null;
+} {
+  const known = predictions.get(record) ?? tryPredict(planOf(record));
+  predictions.set(record, known);
+  return known;
+}

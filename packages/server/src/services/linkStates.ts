@@ -1,0 +1,181 @@
+import type { AlignmentEndResult, LinkState } from '@kivram/contract';
+import {
+  basisOf,
+  checkPair,
+  directions,
+  ends,
+  judgeSteps,
+  nextStep,
+  shareAir,
+  type Basis,
+  type Direction,
+  type End,
+  type Evidence,
+  type EvidenceKind,
+  type Finding,
+  type LinkFacts,
+  type PairingEnd,
+  type ProofTest,
+  type SharedRates,
+  type Sheet,
+  type Step,
+} from '@kivram/core';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
+import { predictionOf, type LinkRecord } from './linkRecords';
+
+/** The latest of everything that was done on links, by link. */
+export interface DoneRecords {
+  bench: Map<string, BenchRunRow>;
+  alignment: Map<string, AlignmentRow>;
+  tests: Map<string, Partial<Record<Direction, ThroughputTestRow>>>;
+}
+
+/** Reads what was done last on some links, in three queries however many they are. */
+export async function doneOn(linkIds: readonly string[]): Promise<DoneRecords> {
+  if (!linkIds.length) return { bench: new Map(), alignment: new Map(), tests: new Map() };
+  const sequelize = LinkRow.sequelize as Sequelize;
+  const options = { type: QueryTypes.SELECT as const, replacements: { linkIds: [...linkIds] }, mapToModel: true };
+  const [bench, alignments, tests] = await Promise.all([
+    sequelize.query(
+      'SELECT DISTINCT ON (link_id) * FROM bench_run WHERE link_id IN (:linkIds) ORDER BY link_id, at DESC',
+      {
+        ...options,
+        model: BenchRunRow,
+      },
+    ),
+    sequelize.query(
+      `SELECT DISTINCT ON (link_id) * FROM alignment WHERE link_id IN (:linkIds) AND state = 'finished' ORDER BY link_id, started_at DESC`,
+      { ...options, model: AlignmentRow },
+    ),
+    sequelize.query(
+      `SELECT DISTINCT ON (link_id, direction) id, link_id, at, direction, mbps, aborted, both_loaded, expected_mbps, crew_member_id, evidence_kind, basis
+       FROM throughput_test WHERE link_id IN (:linkIds) ORDER BY link_id, direction, at DESC`,
+      { ...options, model: ThroughputTestRow },
+    ),
+  ]);
+  const byLink: DoneRecords['tests'] = new Map();
+  for (const test of tests) byLink.set(test.linkId, { ...byLink.get(test.linkId), [test.direction]: test });
+  return {
+    bench: new Map(bench.map((row) => [row.linkId, row])),
+    alignment: new Map(alignments.map((row) => [row.linkId, row])),
+    tests: byLink,
+  };
+}
+
+/** Judges how far a link is, from its record, the other links of its air, and what was done. */
+export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneRecords): LinkState {
+  const { link, job, near, far } = record;
+  const bench = done.bench.get(link.id);
+  const tests = done.tests.get(link.id) ?? {};
+  const steps = judgeSteps({
+    practice: job.practice,
+    ...predictionOf(record),
+    need: needOf(record),
+    shared: sharedOf(record, onAir),
+    findings: findingsOf(record),
+    sheetsExist: !!near.sheet && !!far.sheet,
+    pairing: bench ? { linked: bench.linked, evidence: evidenceOf(bench, bench.at) } : null,
+    mounted: { near: mountedOf(record, 'near'), far: mountedOf(record, 'far') },
+    alignment: aimedOf(done.alignment.get(link.id)),
+    tests: { nearToFar: proofOf(tests.nearToFar), farToNear: proofOf(tests.farToNear) },
+    basis: recordBasis(record),
+  });
+  const next = nextStep(steps);
+  return { steps, next: next ? { ...next, end: endOf(next.step, record) } : null };
+}
+
+/** What plan, sheets and models of a link are now. */
+export function recordBasis(record: LinkRecord): Basis {
+  const { prediction } = predictionOf(record);
+  return basisOf(record, prediction && { near: prediction.near.rslDbm, far: prediction.far.rslDbm });
+}
+
+export function needOf({ link }: LinkRecord): Record<Direction, number> {
+  return { nearToFar: link.needNearToFarMbps, farToNear: link.needFarToNearMbps };
+}
+
+/** What its air leaves for a link while all the others on it carry what they need; null where some of it cannot be predicted. */
+export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): SharedRates | null {
+  const members = onAir.flatMap((other) => {
+    const { prediction } = predictionOf(other);
+    const need = needOf(other);
+    return directions.map((direction) => ({
+      record: other,
+      direction,
+      aloneMbps: prediction?.[direction].aloneMbps ?? 0,
+      needMbps: need[direction],
+      known: !!prediction,
+    }));
+  });
+  if (!members.every((m) => m.known)) return null;
+  const shared = (direction: Direction): number => {
+    // On a licensed pair each direction has a frequency of its own.
+    const sharing = record.air.kind === 'duplex' ? members.filter((m) => m.direction === direction) : members;
+    const own = sharing.findIndex((m) => m.record.link.id === record.link.id && m.direction === direction);
+    return shareAir(sharing)[own]?.sharedMbps ?? 0;
+  };
+  return {
+    mbps: { nearToFar: shared('nearToFar'), farToNear: shared('farToNear') },
+    others: onAir.length > 1,
+  };
+}
+
+export function findingsOf({ near, far, laws }: LinkRecord): Finding[] {
+  if (!near.sheet || !far.sheet) return [];
+  const end = ({ model, radio, otherStations }: LinkRecord['near'], sheet: Sheet): PairingEnd => ({
+    sheet,
+    model,
+    mac: radio.mac,
+    otherStations,
+  });
+  return checkPair({ near: end(near, near.sheet.sheet), far: end(far, far.sheet.sheet), law: laws });
+}
+
+interface Known {
+  evidenceKind: EvidenceKind;
+  crewMemberId: string | null;
+  basis: Basis | null;
+}
+
+function evidenceOf({ evidenceKind, crewMemberId, basis }: Known, at: Date): Evidence {
+  return { kind: evidenceKind, at: at.toISOString(), crewMemberId, basis };
+}
+
+/** A mounting tells of its own radio, at whichever end of the link that is. */
+function mountedOf(record: LinkRecord, end: End): Evidence | null {
+  const { mountedAt, mountedBy, mountBasis } = record[end].radio;
+  if (!mountedAt) return null;
+  return { kind: 'told', at: mountedAt, crewMemberId: mountedBy, basis: mountBasis && { [end]: mountBasis } };
+}
+
+/** An alignment counts by its worse end; what only follows from the other end does not count twice. */
+function aimedOf(row: AlignmentRow | undefined): LinkFacts['alignment'] {
+  if (!row?.result) return null;
+  const { result } = row;
+  const worst = ends
+    .map((end): AlignmentEndResult => result[end])
+    .filter((r) => r.diagnosis !== 'otherEnd')
+    .sort((a, b) => (b.shortDb ?? Infinity) - (a.shortDb ?? Infinity))[0];
+  if (!worst) return null;
+  return {
+    diagnosis: worst.diagnosis,
+    shortDb: worst.shortDb,
+    evidence: evidenceOf(row, row.finishedAt ?? row.startedAt),
+  };
+}
+
+function proofOf(row: ThroughputTestRow | undefined): ProofTest | null {
+  if (!row) return null;
+  return {
+    measured: { measuredMbps: row.mbps, aborted: row.aborted, bothLoaded: row.bothLoaded },
+    expectedMbps: row.expectedMbps ?? 0,
+    evidence: evidenceOf(row, row.at),
+  };
+}
+
+/** At which end the next work is. */
+function endOf(step: Step, { near }: LinkRecord): End | 'both' {
+  if (step === 'mount') return near.radio.mountedAt ? 'far' : 'near';
+  return 'both';
+}

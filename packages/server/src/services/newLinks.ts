@@ -1,0 +1,182 @@
+import type { NewEnd, NewLinkBody } from '@kivram/contract';
+import { ends, type Air, type AirKind, type AirRole, type End, type Model } from '@kivram/core';
+import type { Sequelize, Transaction } from 'sequelize';
+import { AirRow, GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/models';
+import type { Author } from '../http/author';
+import { notFound } from '../http/problem';
+import { makeChange } from './changes';
+import { checkAir, checkRide, notPossible, type GearUse } from './gearChecks';
+import { groundAt } from './ground';
+
+/** What stands at an end before the link is made: a radio that is there, or a place and a model for a new one. */
+interface EndSite {
+  radio: RadioRow | null;
+  place: { id: string } | NonNullable<NewEnd['place']>;
+  model: Model;
+  modelRevision: number;
+}
+
+/** Makes links: on an air of their own, or on the air of a hub's or a relay's radio that they join. */
+export class NewLinks {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  /** @returns the new link's id */
+  async create(jobId: string, body: NewLinkBody, author: Author): Promise<string> {
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    if (body.pathKind === 'shaft') checkRide(body.shaftLeastM, body.shaftMostM);
+    // What the terrain knows is read before: a transaction does not wait for other work.
+    const grounds = { near: await groundOf(body.near), far: await groundOf(body.far) };
+    return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const sites = {
+        near: await siteOf(jobId, body.near, grounds.near, transaction),
+        far: await siteOf(jobId, body.far, grounds.far, transaction),
+      };
+      refuseOnePlace(sites);
+      const air = await airFor(jobId, body, sites, transaction);
+      const radios = {
+        near: await radioFor(jobId, air, 'near', sites.near, body, transaction),
+        far: await radioFor(jobId, air, 'far', sites.far, body, transaction),
+      };
+      checkAir(
+        air,
+        ends.map((end): GearUse => ({
+          model: sites[end].model,
+          role: radios[end].role,
+          conductedDbm: radios[end].conductedDbm,
+        })),
+      );
+      const { name, pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = body;
+      const link = await LinkRow.create(
+        {
+          jobId,
+          airId: air.id,
+          name,
+          nearRadioId: radios.near.id,
+          farRadioId: radios.far.id,
+          needNearToFarMbps,
+          needFarToNearMbps,
+          ...(pathKind === 'shaft' && { pathKind, shaftLeastM, shaftMostM }),
+        },
+        { transaction },
+      );
+      await note({ linkId: link.id, kind: 'link', summary: `Planned the link ${name}` });
+      return link.id;
+    });
+  }
+}
+
+/** The height of the ground at a new place that brings none. */
+async function groundOf({ place }: NewEnd): Promise<number | undefined> {
+  return place && (place.groundHeightM ?? (await groundAt(place)));
+}
+
+async function siteOf(
+  jobId: string,
+  end: NewEnd,
+  groundHeightM: number | undefined,
+  transaction: Transaction,
+): Promise<EndSite> {
+  if (end.radioId) {
+    const radio = await RadioRow.findOne({ where: { id: end.radioId, jobId }, transaction });
+    if (!radio) throw notFound('radio');
+    const gear = await GearModelRow.findOne({
+      where: { id: radio.modelId, revision: radio.modelRevision },
+      transaction,
+      rejectOnEmpty: true,
+    });
+    return { radio, place: { id: radio.placeId }, model: gear.spec, modelRevision: gear.revision };
+  }
+  const gear = await GearModelRow.findOne({ where: { id: end.modelId }, order: [['revision', 'DESC']], transaction });
+  if (!gear) throw notPossible(`There is no gear model "${end.modelId ?? ''}". Choose one from the list.`);
+  const place = end.place
+    ? await PlaceRow.create({ ...end.place, groundHeightM: groundHeightM ?? 0, jobId }, { transaction })
+    : await PlaceRow.findByPk(end.placeId, { transaction });
+  if (!place || place.jobId !== jobId) throw notFound('place');
+  return { radio: null, place: { id: place.id }, model: gear.spec, modelRevision: gear.revision };
+}
+
+function refuseOnePlace({ near, far }: Record<End, EndSite>): void {
+  const id = (site: EndSite): string | undefined => ('id' in site.place ? site.place.id : undefined);
+  if (id(near) && id(near) === id(far)) throw notPossible('Both ends are at the same place. Choose two places.');
+}
+
+/** The air of a link: that of the radio it joins, which may become a hub by that, or a new one. */
+async function airFor(
+  jobId: string,
+  body: NewLinkBody,
+  sites: Record<End, EndSite>,
+  transaction: Transaction,
+): Promise<AirRow> {
+  const joined = sites.near.radio ?? sites.far.radio;
+  if (joined) {
+    if (sites.near.radio && sites.far.radio && sites.near.radio.airId !== sites.far.radio.airId) {
+      throw notPossible('These two radios stand on two airs, and a radio has only one. Take a new radio at one end.');
+    }
+    const air = await AirRow.findByPk(joined.airId, { transaction, lock: true, rejectOnEmpty: true });
+    if (air.kind === 'duplex') throw notPossible('A licensed pair has two ends and no room for a third.');
+    if (air.kind === 'pair') await widen(air, joined, transaction);
+    return air;
+  }
+  const licensed = sites.near.model.band === 'licensed';
+  const kind: AirKind = body.airKind ?? (licensed ? 'duplex' : 'pair');
+  const plan: Air = {
+    kind,
+    centreMHz: body.centreMHz ?? 0,
+    returnMHz: body.returnMHz ?? null,
+    widthMHz: body.widthMHz ?? 0,
+    protocol: body.protocol ?? '802.11',
+    errorCorrection: body.errorCorrection ?? false,
+  };
+  const uses = ends.map((end) => ({
+    model: sites[end].model,
+    role: roleOf(kind, end, false),
+    conductedDbm: body[end].conductedDbm ?? 0,
+  }));
+  checkAir(plan, uses);
+  return AirRow.create({ ...plan, jobId }, { transaction });
+}
+
+/** A pair that takes another station becomes a hub around the radio that both share. */
+async function widen(air: AirRow, around: RadioRow, transaction: Transaction): Promise<void> {
+  if (around.role !== 'access') {
+    const before = await RadioRow.findOne({ where: { airId: air.id, role: 'access' }, transaction });
+    await before?.update({ role: 'station' }, { transaction });
+    await around.update({ role: 'access' }, { transaction });
+  }
+  await air.update({ kind: 'hub' }, { transaction });
+}
+
+async function radioFor(
+  jobId: string,
+  air: AirRow,
+  end: End,
+  { radio, place, model, modelRevision }: EndSite,
+  body: NewLinkBody,
+  transaction: Transaction,
+): Promise<RadioRow> {
+  if (radio) return radio;
+  const wish = body[end];
+  const taken = await RadioRow.count({ where: { airId: air.id, role: 'access' }, transaction });
+  return RadioRow.create(
+    {
+      jobId,
+      airId: air.id,
+      role: roleOf(air.kind, end, taken > 0),
+      placeId: 'id' in place ? place.id : '',
+      modelId: model.id,
+      modelRevision,
+      mountHeightM: wish.mountHeightM ?? 0,
+      conductedDbm: wish.conductedDbm ?? 0,
+      azimuthDeg: wish.azimuthDeg ?? null,
+      tiltDeg: wish.tiltDeg ?? null,
+      mac: wish.mac ?? null,
+    },
+    { transaction },
+  );
+}
+
+/** The near end of a new air has the feed, and with it the access radio. */
+function roleOf(kind: AirKind, end: End, accessTaken: boolean): AirRole {
+  if (end === 'near' && !accessTaken) return 'access';
+  return kind === 'chain' ? 'relay' : 'station';
+}

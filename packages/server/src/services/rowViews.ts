@@ -1,0 +1,66 @@
+import type { Air, Job, Link, Network, Place, Radio, SheetRevision, ThroughputTest } from '@kivram/contract';
+import type { Sheet } from '@kivram/core';
+import type {
+  AirRow,
+  JobRow,
+  LinkRow,
+  NetworkRow,
+  PlaceRow,
+  RadioRow,
+  SheetRow,
+  ThroughputTestRow,
+} from '../database/models';
+
+// Rows as they cross the wire: without what is the server's own business.
+
+export function viewJob({ id, name, customer, country, practice, version }: JobRow): Job {
+  return { id, name, customer, country, practice, version };
+}
+
+export function viewPlace(row: PlaceRow): Place {
+  const { id, name, latitudeDeg, longitudeDeg, groundHeightM, kind, note, version } = row;
+  return { id, name, latitudeDeg, longitudeDeg, groundHeightM, kind, note, version };
+}
+
+export function viewAir(row: AirRow): Air {
+  const { id, kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection, version } = row;
+  return { id, kind, centreMHz, returnMHz: returnMHz ?? null, widthMHz, protocol, errorCorrection, version };
+}
+
+export function viewRadio(row: RadioRow): Radio {
+  const { jobId, mountedAt, ...rest } = row.get({ plain: true });
+  void jobId;
+  return { ...rest, mountedAt: mountedAt?.toISOString() ?? null };
+}
+
+export function viewLinkRow(row: LinkRow): Link {
+  return row.get({ plain: true });
+}
+
+export function viewNetwork(row: NetworkRow): Network {
+  const { jobId, ...rest } = row.get({ plain: true });
+  void jobId;
+  return rest;
+}
+
+export function viewSheet(row: SheetRow): Sheet {
+  const { radioId, revision, savedAt, crewMemberId, ...sheet } = row.get({ plain: true });
+  void [radioId, revision, savedAt, crewMemberId];
+  return sheet;
+}
+
+export function viewSheetRevision(row: SheetRow): SheetRevision {
+  return {
+    radioId: row.radioId,
+    revision: row.revision,
+    savedAt: row.savedAt.toISOString(),
+    crewMemberId: row.crewMemberId,
+    sheet: viewSheet(row),
+  };
+}
+
+export function viewTest(row: ThroughputTestRow): ThroughputTest {
+  const { linkId, raw, sha256, at, basis, expectedMbps, ...rest } = row.get({ plain: true });
+  void [linkId, raw, sha256, basis, expectedMbps];
+  return { ...rest, at: at.toISOString() };
+}
