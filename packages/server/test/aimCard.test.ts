@@ -1,7 +1,8 @@
-import { predictLink } from '@kivram/core';
+import { planOf, predictLink } from '@kivram/core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { cardDefinition } from '../src/reports/aimCard';
-import { loadLink, planOf, viewLink } from '../src/services/links';
+import { loadLink } from '../src/services/linkRecords';
+import { viewLink } from '../src/services/linkViews';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;

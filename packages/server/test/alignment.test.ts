@@ -1,4 +1,5 @@
-import type { AlignmentView } from '@kivram/contract';
+import type { AlignmentView, TimelineView } from '@kivram/contract';
+import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -17,7 +18,6 @@ const begin = async (linkId: string, nearSource = 'phone', farSource = 'none'): 
       nearSource,
       farSource,
       order: 'endByEnd',
-      crewMemberId: server.crewMemberId,
     })
   ).body.id;
 const view = async (id: string): Promise<AlignmentView> => (await server.get(`/api/alignments/${id}`)).body;
@@ -32,7 +32,6 @@ describe('an alignment', () => {
           nearSource: 'none',
           farSource: 'none',
           order: 'endByEnd',
-          crewMemberId: server.crewMemberId,
         })
       ).body.detail,
     ).toContain('being aimed right now');
@@ -40,20 +39,24 @@ describe('an alignment', () => {
     const after = (await server.post(`/api/standin/links/${linkId}/turns`, { end: 'near', axis: 'azimuth', byDeg: 2 }))
       .body;
     expect(after.near.azimuthDeg - before.near.azimuthDeg).toBeCloseTo(2, 9);
-    expect((await server.post(`/api/alignments/${id}/marks`, { kind: 'turning', direction: 1 })).status).toBe(200);
-    expect((await server.post(`/api/alignments/${id}/marks`, { kind: 'turning' })).status).toBe(422);
+    const tap = { id: randomUUID(), end: 'near', kind: 'turning', direction: 1 };
+    expect((await server.post(`/api/alignments/${id}/marks`, tap)).status).toBe(200);
+    // Sent again, as over a network that lost the answer, it is the same tap.
+    expect((await server.post(`/api/alignments/${id}/marks`, tap)).status).toBe(200);
+    expect((await server.post(`/api/alignments/${id}/marks`, { ...tap, direction: undefined })).status).toBe(422);
     await pause(1500);
     const running = await view(id);
     expect(running.samples.length).toBeGreaterThan(16);
     expect(running.samples.length).toBeLessThan(44);
     // A phone is at the near end only, and nowhere does the true angle leak.
     expect(running.samples.every((s) => (s.end === 'near') === (s.phoneAzimuthDeg !== null))).toBe(true);
+    expect(running.marks).toHaveLength(1);
     expect(running.marks).toMatchObject([{ kind: 'turning', direction: 1 }]);
 
-    const finished = await server.post(`/api/alignments/${id}/finish`, { crewMemberId: server.crewMemberId });
+    const finished = await server.post(`/api/alignments/${id}/finish`);
     expect(finished.body.result.near.expectedDbm).toBeLessThan(-40);
     expect(finished.body.result.near.shortDb).toBeGreaterThan(3);
-    expect((await server.post(`/api/alignments/${id}/marks`, { kind: 'locked' })).status).toBe(409);
+    expect((await server.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'locked' })).status).toBe(409);
   });
 
   it('is streamed to a viewer, and goes on after the server was killed, with all that was seen', async () => {
@@ -83,18 +86,89 @@ describe('an alignment', () => {
     listening.close();
 
     // The process goes away without a word: only what is in the database remains.
-    server.sessions.stop();
-    const again = await startTestServer({ fresh: false });
+    await server.alignments.stop();
+    const again = await startTestServer({ over: server.databaseUrl });
     const stored = ((await again.get(`/api/alignments/${id}`)).body as AlignmentView).samples.map((s) => s.tS);
     for (const tS of seen) expect(stored).toContain(tS);
-    await again.sessions.resume();
     await pause(500);
     expect(((await again.get(`/api/alignments/${id}`)).body as AlignmentView).samples.length).toBeGreaterThan(
       stored.length,
     );
-    expect((await again.post(`/api/alignments/${id}/abandon`, { crewMemberId: again.crewMemberId })).body.state).toBe(
+    expect((await again.post(`/api/alignments/${id}/abandon`)).body.state).toBe(
       'abandoned',
     );
+    await again.close();
+  });
+
+  it('counts fifty taps that come at once, and lets only one of ten endings be the end', async () => {
+    const again = await startTestServer();
+    const linkId = await again.linkId('Gauge hut');
+    const id = (
+      await again.post(`/api/links/${linkId}/alignments`, { nearSource: 'scale', farSource: 'none', order: 'endByEnd' })
+    ).body.id as string;
+    const taps = await Promise.all(
+      Array.from({ length: 50 }, () =>
+        again.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'notch', direction: 1 }),
+      ),
+    );
+    expect(taps.map((t) => t.status)).toEqual(Array.from({ length: 50 }, () => 200));
+    expect(((await again.get(`/api/alignments/${id}`)).body as AlignmentView).marks).toHaveLength(50);
+    const endings = await Promise.all(
+      Array.from({ length: 10 }, (_, i) => again.post(`/api/alignments/${id}/${i % 2 ? 'finish' : 'abandon'}`)),
+    );
+    expect(endings.filter((e) => e.status === 200)).toHaveLength(1);
+    const { events } = (await again.get(`/api/links/${linkId}/events`)).body as TimelineView;
+    expect(events.filter((e) => e.detail.alignmentId === id)).toHaveLength(1);
+    await again.close();
+  });
+
+  it('is read by one server at a time, and by the next when that one is gone', async () => {
+    const one = await startTestServer();
+    const two = await startTestServer({ over: one.databaseUrl });
+    const linkId = await one.linkId('Gauge hut');
+    const id = (
+      await one.post(`/api/links/${linkId}/alignments`, { nearSource: 'phone', farSource: 'phone', order: 'endByEnd' })
+    ).body.id as string;
+    await pause(600);
+    const samples = async (): Promise<number[]> =>
+      ((await two.get(`/api/alignments/${id}`)).body as AlignmentView).samples.map((s) => s.tS);
+    const before = await samples();
+    expect(new Set(before).size * 2).toBe(before.length); // two ends at each moment, and no moment twice
+    await one.alignments.stop();
+    const third = await startTestServer({ over: one.databaseUrl });
+    await pause(600);
+    expect((await samples()).length).toBeGreaterThan(before.length + 4);
+    for (const server of [one, two, third]) await server.close();
+  });
+
+  it('of a hub turns the station only, and refuses to turn the hub', async () => {
+    const again = await startTestServer();
+    const started = await again.post(`/api/links/${await again.linkId('Boat yard')}/alignments`, {
+      nearSource: 'phone',
+      farSource: 'phone',
+      order: 'endByEnd',
+    });
+    expect(started.body.ends).toEqual(['far']);
+    const hands = `/api/standin/links/${await again.linkId('Boat yard')}/turns`;
+    const refused = await again.post(hands, { end: 'near', axis: 'azimuth', byDeg: 5 });
+    expect(refused.body.detail).toContain('stays where it points');
+    expect((await again.post(hands, { end: 'far', axis: 'azimuth', byDeg: 5 })).status).toBe(200);
+    await again.close();
+  });
+
+  it('hears nothing where the radios have no settings, or cannot pair', async () => {
+    const again = await startTestServer();
+    for (const name of ['Quay crane', 'Net loft']) {
+      const started = await again.post(`/api/links/${await again.linkId(name)}/alignments`, {
+        nearSource: 'phone',
+        farSource: 'phone',
+        order: 'endByEnd',
+      });
+      await pause(400);
+      const { samples } = (await again.get(`/api/alignments/${started.body.id}`)).body as AlignmentView;
+      expect(samples.length).toBeGreaterThan(2);
+      expect(samples.every((s) => s.rslDbm === null && s.chainsDbm.length === 0)).toBe(true);
+    }
     await again.close();
   });
 });

@@ -1,4 +1,5 @@
-import { routes, type JobView, type LinkView } from '@kivram/contract';
+import { changeIdHeader, routes, type JobMapView, type JobView, type LinkView, type TimelineView } from '@kivram/contract';
+import { randomUUID } from 'node:crypto';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from './server';
@@ -9,7 +10,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-const newLink = (crewMemberId: string, changes: object = {}) => ({
+const newLink = (changes: object = {}) => ({
   name: 'Lamp house',
   near: {
     place: { name: 'Mole head', latitudeDeg: 33.415, longitudeDeg: -37.832, groundHeightM: 3 },
@@ -28,15 +29,14 @@ const newLink = (crewMemberId: string, changes: object = {}) => ({
   protocol: '802.11',
   needNearToFarMbps: 50,
   needFarToNearMbps: 20,
-  crewMemberId,
   ...changes,
 });
 
 describe('the demo job', () => {
   it('shows what is wrong in its links, computed and not written down', async () => {
-    const job = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
+    const links = await server.links();
     const state = (link: string, step: string) =>
-      job.links.find((l) => l.name === link)?.state.steps.find((s) => s.step === step);
+      links.find((l) => l.name === link)?.state.steps.find((s) => s.step === step);
     expect(state('Ice works', 'record')?.state).toBe('holds');
     expect(state('Net loft', 'bench')).toMatchObject({ state: 'fails', because: '2 reasons why they will not pair' });
     expect(state('Gauge hut', 'aim')?.because).toContain('side lobe');
@@ -48,7 +48,7 @@ describe('the demo job', () => {
 
 describe('links', () => {
   it('are made from two places and two models, and go on the timeline', async () => {
-    const made = await server.post(`/api/jobs/${server.jobId}/links`, newLink(server.crewMemberId));
+    const made = await server.post(`/api/jobs/${server.jobId}/links`, newLink());
     expect(made.status).toBe(200);
     const view = made.body as LinkView;
     expect(view.near.place.name).toBe('Mole head');
@@ -109,7 +109,7 @@ describe('links', () => {
       '"nothing"',
     ],
   ])('refuses %s with a problem document', async (_, changes, status, words) => {
-    const answer = await server.post(`/api/jobs/${server.jobId}/links`, newLink(server.crewMemberId, changes));
+    const answer = await server.post(`/api/jobs/${server.jobId}/links`, newLink(changes));
     expect(answer.status).toBe(status);
     expect(answer.type).toBe('application/problem+json');
     expect(answer.body).toMatchObject({ status, type: 'about:blank' });
@@ -117,59 +117,105 @@ describe('links', () => {
   });
 
   it('leave nothing behind when refused', async () => {
-    const before = (await server.get(`/api/jobs/${server.jobId}`)).body.places.length;
+    const places = async () => ((await server.get(`/api/jobs/${server.jobId}/map`)).body as JobMapView).places.length;
+    const before = await places();
     await server.post(
       `/api/jobs/${server.jobId}/links`,
-      newLink(server.crewMemberId, {
+      newLink({
         name: 'Q',
-        far: { ...newLink('').far, modelId: 'nothing' },
-        near: { ...newLink('').near, place: { name: 'Z', latitudeDeg: 1, longitudeDeg: 1, groundHeightM: 0 } },
+        far: { ...newLink().far, modelId: 'nothing' },
+        near: { ...newLink().near, place: { name: 'Z', latitudeDeg: 1, longitudeDeg: 1, groundHeightM: 0 } },
       }),
     );
-    expect((await server.get(`/api/jobs/${server.jobId}`)).body.places.length).toBe(before);
+    expect(await places()).toBe(before);
   });
 
   it('can be changed by one of two who change at once; the other is told', async () => {
-    const { link } = await server.link('Hatchery');
-    const change = (widthMHz: number) =>
-      request(server.app)
-        .patch(`/api/links/${link.id}`)
-        .set('host', 'localhost')
-        .send({
-          version: link.version,
-          crewMemberId: server.crewMemberId,
-          widthMHz,
-          centreMHz: widthMHz === 20 ? 5745 : 5755,
-        });
-    const answers = await Promise.all([change(20), change(20)]);
+    const { link, air } = await server.link('Hatchery');
+    const change = () =>
+      server.patch(`/api/links/${link.id}`, {
+        version: link.version,
+        air: { version: air.version, widthMHz: 20, centreMHz: 5745 },
+      });
+    const answers = await Promise.all([change(), change()]);
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
     expect(answers.find((a) => a.status === 409)?.body.detail).toContain('Somebody else');
+  });
+});
+
+describe('a change', () => {
+  it('is made by whoever was chosen in this browser, and by nobody before that', async () => {
+    const stranger = request.agent(server.app).set('host', '127.0.0.1');
+    const body = { name: 'Breakwater', latitudeDeg: 33.41, longitudeDeg: -37.83, groundHeightM: 2, kind: 'site' };
+    const path = `/api/jobs/${server.jobId}/places`;
+    const refused = await stranger.post(path).send(body);
+    expect(refused.status).toBe(403);
+    expect(refused.body.detail).toContain('Choose a name');
+    expect((await stranger.put('/api/session').send({ crewMemberId: randomUUID() })).status).toBe(404);
+
+    const { crew } = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
+    const second = crew[1]?.id;
+    await stranger.put('/api/session').send({ crewMemberId: second });
+    expect((await stranger.get('/api/session')).body.crewMemberIds).toEqual({ [server.jobId]: second });
+    expect((await stranger.post(path).send(body)).status).toBe(200);
+    // A name in the body is not a signature.
+    expect((await stranger.post(path).send({ ...body, crewMemberId: server.crewMemberId })).status).toBe(422);
+    const { events } = (await server.get(`/api/jobs/${server.jobId}/events`)).body as TimelineView;
+    expect(events[0]).toMatchObject({ summary: 'Put Breakwater on the map', crewMemberId: second });
+  });
+
+  it('sent twice under one id is made once, and answers as it did', async () => {
+    const id = randomUUID();
+    const send = (path: string, body: object) => server.post(path, body).set(changeIdHeader, id);
+    const path = `/api/jobs/${server.jobId}/links`;
+    const body = newLink({
+      name: 'Twice',
+      near: { ...newLink().near, place: { ...newLink().near.place, name: 'Twice near' } },
+      far: { ...newLink().far, place: { ...newLink().far.place, name: 'Twice far' } },
+    });
+    const [first, second] = await Promise.all([send(path, body), send(path, body)]);
+    expect(first.status).toBe(200);
+    expect(second.body.link.id).toBe(first.body.link.id);
+    expect((await server.links()).filter((l) => l.name === 'Twice')).toHaveLength(1);
+    const { events } = (await server.get(`/api/links/${first.body.link.id}/events`)).body as TimelineView;
+    expect(events).toHaveLength(1);
+    expect((await server.post(path, body).set(changeIdHeader, 'twice')).status).toBe(400);
+  });
+
+  it('that removed something can be repeated too', async () => {
+    const made = await server.post(`/api/jobs/${server.jobId}/places`, {
+      name: 'For a moment',
+      latitudeDeg: 33.41,
+      longitudeDeg: -37.83,
+      groundHeightM: 2,
+      kind: 'landmark',
+    });
+    const id = randomUUID();
+    const remove = () => server.delete(`/api/places/${made.body.id}`).set(changeIdHeader, id);
+    expect((await remove()).body).toEqual({ removed: true });
+    expect((await remove()).body).toEqual({ removed: true });
+    expect((await server.delete(`/api/places/${made.body.id}`)).status).toBe(404);
   });
 });
 
 describe('settings sheets', () => {
   it('are proposed with free addresses, saved as revisions with their differences, and tried by the stand-in pair', async () => {
     const id = await server.linkId('Quay crane');
-    const by = { crewMemberId: server.crewMemberId };
-    const proposal = (await server.post(`/api/links/${id}/sheets/proposal`, by)).body;
+    const proposal = (await server.post(`/api/links/${id}/sheets/proposal`)).body;
     expect(proposal.near.address).not.toBe(proposal.far.address);
     const job = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
     expect(job.devices.map((d) => d.address)).not.toContain(proposal.near.address);
 
-    const put = (body: object) =>
-      request(server.app)
-        .put(`/api/links/${id}/sheets`)
-        .set('host', 'localhost')
-        .send({ ...by, ...body });
+    const put = (body: object) => server.put(`/api/links/${id}/sheets`, body);
     expect((await put({ ...proposal, nearRevision: 0, farRevision: 0 })).status).toBe(200);
     expect((await put({ ...proposal, nearRevision: 0, farRevision: 0 })).status).toBe(409);
-    expect((await server.post(`/api/links/${id}/bench-runs`, by)).body.linked).toBe(true);
+    expect((await server.post(`/api/links/${id}/bench-runs`)).body.linked).toBe(true);
 
     const wrong = { ...proposal.far, networkName: 'elsewhere', passphrase: 'another-one-2345' };
     const saved = await put({ near: proposal.near, far: wrong, nearRevision: 1, farRevision: 1 });
     expect(saved.body.far.sheet.revision).toBe(2);
     expect(saved.body.near.sheet.revision).toBe(1);
-    expect((await server.post(`/api/links/${id}/bench-runs`, by)).body.linked).toBe(false);
+    expect((await server.post(`/api/links/${id}/bench-runs`)).body.linked).toBe(false);
 
     const event = (await server.get(`/api/links/${id}/events`)).body.events.find(
       (e: { kind: string }) => e.kind === 'settings',
@@ -188,16 +234,12 @@ describe('settings sheets', () => {
     ['an impossible address', { address: '10.0.0.300' }, '10.0.0.300'],
   ])('refuse %s', async (_, change, words) => {
     const { near, far, link } = await server.link('Net loft');
-    const answer = await request(server.app)
-      .put(`/api/links/${link.id}/sheets`)
-      .set('host', 'localhost')
-      .send({
-        near: { ...near.sheet?.sheet, ...change },
-        far: far.sheet?.sheet,
-        nearRevision: 1,
-        farRevision: 1,
-        crewMemberId: server.crewMemberId,
-      });
+    const answer = await server.put(`/api/links/${link.id}/sheets`, {
+      near: { ...near.sheet?.sheet, ...change },
+      far: far.sheet?.sheet,
+      nearRevision: 1,
+      farRevision: 1,
+    });
     expect(answer.status).toBe(422);
     expect(answer.body.detail).toContain(words);
     expect(answer.body.errors[0].field).toMatch(/^near\./);
@@ -212,10 +254,15 @@ describe('the database itself', () => {
     ['a finished alignment without result', `UPDATE alignment SET result = NULL WHERE state = 'finished'`],
     [
       'two running alignments of a link',
-      `UPDATE alignment SET state = 'running', finished_at = NULL; INSERT INTO alignment (link_id, state, started_at, plan) SELECT link_id, state, started_at, plan FROM alignment`,
+      `UPDATE alignment SET state = 'running', finished_at = NULL; INSERT INTO alignment (link_id, state, started_at, plan, evidence_kind) SELECT link_id, state, started_at, plan, evidence_kind FROM alignment`,
     ],
     ['a DHCP range outside the subnet', `UPDATE network SET dhcp_last = '10.62.0.9'`],
     ['a role of "both"', `UPDATE sheet SET role = 'both'`],
+    ['a link whose radio is on another air', `UPDATE link SET air_id = (SELECT id FROM air WHERE id <> link.air_id AND job_id = link.job_id LIMIT 1)`],
+    ['two access radios on one air', `UPDATE radio SET role = 'access'`],
+    ['a pair with two frequencies', `UPDATE air SET return_mhz = 5500 WHERE kind = 'pair'`],
+    ['a licensed pair with one frequency', `UPDATE air SET return_mhz = NULL WHERE kind = 'duplex'`],
+    ['a radio with a spec sheet that is not there', `UPDATE radio SET model_revision = 99`],
   ])('refuses %s', async (_, sql) => {
     await expect(
       server.sequelize.transaction((transaction) => server.sequelize.query(sql, { transaction })),

@@ -114,7 +114,7 @@ describe('importing', () => {
   it('judges the test, refuses the same file twice, and keeps what is needed', async () => {
     const id = await server.linkId('Ice works');
     const text = await iperf3(['-t', '1', '-b', '95M']);
-    const body = { fileName: 'evening.json', text, clientAt: 'near', crewMemberId: server.crewMemberId };
+    const body = { fileName: 'evening.json', text, clientAt: 'near' };
     const first = await server.post(`/api/links/${id}/throughput-tests/iperf3`, body);
     expect(first.body.verdict).toMatchObject({ state: 'fails', bottleneck: 'ethernet' });
     expect((await server.post(`/api/links/${id}/throughput-tests/iperf3`, body)).body.detail).toContain(
@@ -128,7 +128,7 @@ describe('importing', () => {
   it('needs a unit by hand, and warns of bits and bytes', async () => {
     const id = await server.linkId('Ice works');
     const path = `/api/links/${id}/throughput-tests/hand`;
-    const body = { direction: 'nearToFar', value: 80, note: '=cmd', crewMemberId: server.crewMemberId };
+    const body = { direction: 'nearToFar', value: 80, note: '=cmd' };
     expect((await server.post(path, body)).body.detail).toContain('unit');
     const noted = await server.post(path, { ...body, unit: 'Mbit/s' });
     expect(noted.body.warning).toContain('MByte/s?');

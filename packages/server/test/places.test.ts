@@ -1,4 +1,4 @@
-import type { JobView, Obstacle, Place, PlacesImport } from '@kivram/contract';
+import type { JobMapView, Obstacle, Place, PlacesImport } from '@kivram/contract';
 import { solveGeodesic } from '@kivram/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWaypoints } from '../src/formats/places';
@@ -10,9 +10,8 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-const by = () => ({ crewMemberId: server.crewMemberId });
 const jobPath = (): string => `/api/jobs/${server.jobId}`;
-const job = async (): Promise<JobView> => (await server.get(jobPath())).body as JobView;
+const job = async (): Promise<JobMapView> => (await server.get(`${jobPath()}/map`)).body as JobMapView;
 
 const gpx = `<?xml version="1.0"?>
 <gpx version="1.1" creator="by hand" xmlns="http://www.topografix.com/GPX/1/1">
@@ -104,7 +103,6 @@ describe('places', () => {
       latitudeDeg: 33.4411,
       longitudeDeg: -37.8687,
       kind: 'site',
-      ...by(),
     });
     expect(made.status).toBe(200);
     expect((made.body as Place).groundHeightM).toBeCloseTo(143, 0);
@@ -113,7 +111,6 @@ describe('places', () => {
       latitudeDeg: 20,
       longitudeDeg: -40,
       kind: 'site',
-      ...by(),
     });
     expect(nowhere.status).toBe(422);
     expect(nowhere.body.detail).toContain('No terrain is known at 20.00000, -40.00000: type the height');
@@ -123,7 +120,6 @@ describe('places', () => {
       longitudeDeg: -40,
       groundHeightM: 2,
       kind: 'site',
-      ...by(),
     });
     expect(typed.status).toBe(200);
   });
@@ -131,7 +127,7 @@ describe('places', () => {
   it('move with the terrain under them, and back; two who move at once are told', async () => {
     const place = (await job()).places.find((p) => p.name === 'Knoll') as Place;
     const move = (version: number, latitudeDeg: number) =>
-      server.patch(`/api/places/${place.id}`, { version, latitudeDeg, groundFromTerrain: true, ...by() });
+      server.patch(`/api/places/${place.id}`, { version, latitudeDeg, groundFromTerrain: true });
     const moved = (await move(place.version, 33.43)).body as Place;
     expect(moved.latitudeDeg).toBe(33.43);
     expect(moved.groundHeightM).not.toBe(place.groundHeightM);
@@ -148,12 +144,12 @@ describe('places', () => {
     expect(kept.status).toBe(409);
     expect(kept.body.detail).toContain('Ice works carries radios');
     const site = places.find((p) => p.name === 'Ice works') as Place;
-    const turned = await server.patch(`/api/places/${site.id}`, { version: site.version, kind: 'landmark', ...by() });
+    const turned = await server.patch(`/api/places/${site.id}`, { version: site.version, kind: 'landmark' });
     expect(turned.status).toBe(409);
   });
 
   it('come from files with names of their own, and go into files that come back the same', async () => {
-    const body = { fileName: 'walk.gpx', text: gpx, kind: 'landmark', ...by() };
+    const body = { fileName: 'walk.gpx', text: gpx, kind: 'landmark' };
     const first = (await server.post(`${jobPath()}/places/import`, body)).body as PlacesImport;
     expect(first.places.map((p) => [p.name, p.kind])).toEqual([
       ['Cairn', 'landmark'],
@@ -197,7 +193,6 @@ describe('obstacles', () => {
     growthMPerYear: 0.4,
     measuredYear: 2026,
     confidence: 'measured',
-    ...by(),
   });
 
   it("change a link's path as soon as they are noted, and again when they are gone", async () => {

@@ -1,16 +1,22 @@
+import { randomUUID } from 'node:crypto';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
 import request from 'supertest';
-import type { JobView, LinkView } from '@kivram/contract';
+import type { JobLinks, JobView, LinkView } from '@kivram/contract';
 import { createApp, type AppParts } from '../src/app';
-import { connect, migrate } from '../src/database/connection';
-import { loadDemo, loadGear } from '../src/demo/load';
+import { connect } from '../src/database/connection';
+import { authorOf, type Author } from '../src/http/author';
+import { administer, databaseNamed, templateName } from './template';
 
-/** A server over the test database, its demo job loaded afresh. */
+/** A server over a database of its own, a copy of the template with the demo job. Its requests come from one browser, in which a crew member has been chosen. */
 export interface TestServer extends AppParts {
   sequelize: Sequelize;
+  databaseUrl: string;
   jobId: string;
   crewMemberId: string;
+  /** the chosen crew member as the author of a new change */
+  author(): Author;
+  links(): Promise<JobLinks['links']>;
   linkId(name: string): Promise<string>;
   link(name: string): Promise<LinkView>;
   get(path: string): request.Test;
@@ -18,69 +24,46 @@ export interface TestServer extends AppParts {
   put(path: string, body: object): request.Test;
   patch(path: string, body: object): request.Test;
   delete(path: string): request.Test;
-  close(): Promise<void>;
 }
 
-const databaseUrl = process.env.KIVRAM_TEST_DATABASE_URL;
-
-/** Without a database these tests cannot run: `npm test unit` starts one. */
-export async function startTestServer({ fresh = true } = {}): Promise<TestServer> {
-  if (!databaseUrl)
-    throw new Error(
-      'KIVRAM_TEST_DATABASE_URL is not set: run these tests by "npm test" or "node scripts/test.mjs unit"',
-    );
+/** Starts over a fresh copy of the template, or over a database that another test server left. */
+export async function startTestServer({ over }: { over?: string } = {}): Promise<TestServer> {
+  const databaseUrl = over ?? (await copyTemplate());
   const sequelize = connect(databaseUrl);
-  if (fresh) await sequelize.query('DROP SCHEMA public CASCADE; CREATE SCHEMA public');
-  await migrate(sequelize);
-  await loadGear();
-  await loadDemo(sequelize);
-  const parts = createApp(sequelize, pino({ level: 'silent' }));
-  const host = ['host', '127.0.0.1'] as const;
-  const get = (path: string) =>
-    request(parts.app)
-      .get(path)
-      .set(...host);
-  const post = (path: string, body: object = {}) =>
-    request(parts.app)
-      .post(path)
-      .set(...host)
-      .send(body);
-  const put = (path: string, body: object) =>
-    request(parts.app)
-      .put(path)
-      .set(...host)
-      .send(body);
-  const patch = (path: string, body: object) =>
-    request(parts.app)
-      .patch(path)
-      .set(...host)
-      .send(body);
-  const remove = (path: string) =>
-    request(parts.app)
-      .delete(path)
-      .set(...host);
-  const jobs = await get('/api/jobs');
-  const jobId = jobs.body[0].id as string;
-  const job = (await get(`/api/jobs/${jobId}`)).body as JobView;
-  const linkId = async (name: string): Promise<string> => {
-    const view = (await get(`/api/jobs/${jobId}`)).body as JobView;
-    return view.links.find((l) => l.name === name)?.id ?? '';
-  };
+  const parts = await createApp(sequelize, pino({ level: 'silent' }));
+  await parts.alignments.resume();
+  const browser = request.agent(parts.app).set('host', '127.0.0.1');
+  const get = (path: string) => browser.get(path);
+  const jobId = (await get('/api/jobs')).body[0].id as string;
+  const { crew } = (await get(`/api/jobs/${jobId}`)).body as JobView;
+  const crewMemberId = crew[0]?.id ?? '';
+  await browser.put('/api/session').send({ crewMemberId });
+  const links = async () => ((await get(`/api/jobs/${jobId}/links?limit=500`)).body as JobLinks).links;
+  const linkId = async (name: string): Promise<string> => (await links()).find((l) => l.name === name)?.id ?? '';
   return {
     ...parts,
     sequelize,
+    databaseUrl,
     jobId,
-    crewMemberId: job.crew[0]?.id ?? '',
+    crewMemberId,
+    author: () => authorOf(randomUUID(), { [jobId]: crewMemberId }),
+    links,
     linkId,
     link: async (name) => (await get(`/api/links/${await linkId(name)}`)).body as LinkView,
     get,
-    post,
-    put,
-    patch,
-    delete: remove,
+    post: (path, body = {}) => browser.post(path).send(body),
+    put: (path, body) => browser.put(path).send(body),
+    patch: (path, body) => browser.patch(path).send(body),
+    delete: (path) => browser.delete(path),
     close: async () => {
-      parts.sessions.stop();
+      await parts.close();
       await sequelize.close();
     },
   };
+}
+
+async function copyTemplate(): Promise<string> {
+  const name = `kivram_${randomUUID().replaceAll('-', '').slice(0, 12)}`;
+  await administer(`CREATE DATABASE ${name} TEMPLATE ${templateName}`);
+  return databaseNamed(name);
 }

@@ -110,6 +110,7 @@ describe('proposed sheets', () => {
     expect(second.near).toEqual(first.near);
     expect(second.far.passphrase).toBe(first.near.passphrase);
     expect(second.far.networkName).toBe(first.near.networkName);
+    expect(second.far.address).not.toBe(first.near.address);
     expect(findings(second)).toEqual([]);
   });
 

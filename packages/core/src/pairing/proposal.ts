@@ -42,7 +42,9 @@ export function proposeSheets(
 ): { near: Sheet; far: Sheet } {
   const { air, near, far, network } = request;
   const fresh = ends.filter((end) => !request[end].serving);
-  const addresses = fresh.length ? proposeAddresses(network, fresh.length, request.school) : [];
+  const kept = ends.flatMap((end) => request[end].serving?.address ?? []);
+  const taken = [...network.taken, ...kept];
+  const addresses = fresh.length ? proposeAddresses({ ...network, taken }, fresh.length, request.school) : [];
   const leader = near.serving ?? far.serving;
   const named = air.kind === 'hub' || air.kind === 'chain' ? near.place : far.place;
   const secret = leader ?? {

@@ -69,10 +69,14 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   const worlds = new StandinWorlds();
   const by = (): Author => authorFrom(crew[0] as CrewMemberRow, randomUUID());
   const radios = new Map<string, string>();
+  const linkIds: string[] = [];
   for (const [index, link] of scenario.links.entries()) {
     const linkId = await planLink(sequelize, job.id, link, placeIds, radios, by());
-    worlds.forgetAll();
     await StandinWorldRow.create({ linkId, setup: { ...worldSetup(link, index) } });
+    linkIds.push(linkId);
+  }
+  for (const [index, link] of scenario.links.entries()) {
+    const linkId = linkIds[index] ?? '';
     const daysAgo = scenario.links.length + 1 - index;
     await work(sequelize, worlds, linkId, link, by, daysAgo);
     await spreadEvents(sequelize, linkId, daysAgo);
@@ -142,13 +146,20 @@ async function loadTerrain(sequelize: Sequelize): Promise<void> {
 }
 
 function worldSetup(link: DemoLink, index: number): Record<string, unknown> {
-  const beamDeg = gear.find((g) => g.id === link.far.model)?.beamWidth.azimuthDeg ?? 10;
+  const beamDeg = (end: End): number => gear.find((g) => g.id === link[end].model)?.beamWidth.azimuthDeg ?? 10;
   const random = new Random(100 + index);
+  const narrowest = Math.min(beamDeg('near'), beamDeg('far'));
   return {
     seed: 4000 + index,
-    startAzimuthDeg: { near: random.between(0.7, 1.3) * beamDeg, far: -random.between(0.3, 0.5) * beamDeg },
-    startTiltDeg: { near: random.between(-0.4, 0.4) * beamDeg, far: random.between(-0.3, 0.3) * beamDeg },
-    playDeg: beamDeg < 4 ? 0.1 : 0.5,
+    startAzimuthDeg: {
+      near: random.between(0.7, 1.3) * beamDeg('near'),
+      far: -random.between(0.3, 0.5) * beamDeg('far'),
+    },
+    startTiltDeg: {
+      near: random.between(-0.4, 0.4) * beamDeg('near'),
+      far: random.between(-0.3, 0.3) * beamDeg('far'),
+    },
+    playDeg: narrowest < 4 ? 0.1 : 0.5,
     ...link.world,
   };
 }

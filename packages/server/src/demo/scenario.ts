@@ -32,6 +32,11 @@ export const places = {
   slip: { name: 'Slipway store', latitudeDeg: 33.4071, longitudeDeg: -37.8368, groundHeightM: 4 },
   beacon: { name: 'Beacon shed', latitudeDeg: 33.4233, longitudeDeg: -37.8761, groundHeightM: 40 },
   hoist: { name: 'Cliff hoist, foot', latitudeDeg: 33.43215, longitudeDeg: -37.82635, groundHeightM: 9 },
+  rope: { name: 'Rope walk', latitudeDeg: 33.412, longitudeDeg: -37.8191, groundHeightM: 10.4 },
+  yard: { name: 'Boat yard', latitudeDeg: 33.39951, longitudeDeg: -37.832, groundHeightM: 22 },
+  ridge: { name: 'Ridge relay', latitudeDeg: 33.42703, longitudeDeg: -37.86121, groundHeightM: 35.7 },
+  cove: { name: 'Seal cove', latitudeDeg: 33.42945, longitudeDeg: -37.86454, groundHeightM: 10.6 },
+  pump: { name: 'Pump house', latitudeDeg: 33.41234, longitudeDeg: -37.86427, groundHeightM: 12 },
   car: { name: 'Cliff hoist, car', latitudeDeg: 33.43216, longitudeDeg: -37.82634, groundHeightM: 9 },
 };
 
@@ -90,6 +95,27 @@ function alike(
     far: { place: far, model, conductedDbm, heightM: heightM.far },
   };
 }
+
+const sector: DemoEnd = {
+  place: 'ferry',
+  model: 'brinmoor-fan-17',
+  heightM: 15,
+  conductedDbm: 14,
+  radio: 'sector',
+  azimuthDeg: 95,
+  tiltDeg: 0,
+};
+
+const ridge: DemoEnd = {
+  place: 'ridge',
+  model: 'ostrel-halo-10',
+  heightM: 6,
+  conductedDbm: 18,
+  radio: 'ridge',
+  azimuthDeg: 0,
+  tiltDeg: 0,
+  mac: '02:5e:a1:00:00:32',
+};
 
 export const links: DemoLink[] = [
   {
@@ -161,6 +187,61 @@ export const links: DemoLink[] = [
     need: { nearToFarMbps: 10, farToNearMbps: 10 },
     world: {},
     reached: 'plan',
+  },
+  {
+    // A hub: one sector at the ferry office serves what lies to the east and south.
+    name: 'Rope walk',
+    near: { ...sector },
+    far: { place: 'rope', model: 'brinmoor-pane-16', heightM: 6, conductedDbm: 14 },
+    air: { kind: 'hub', centreMHz: 5805, widthMHz: 20 },
+    need: { nearToFarMbps: 30, farToNearMbps: 15 },
+    world: {},
+    reached: 'proven',
+  },
+  {
+    // Its second station lies well off the boresight: the sector reaches it, with less.
+    name: 'Boat yard',
+    near: { ...sector },
+    far: { place: 'yard', model: 'brinmoor-pane-16', heightM: 6, conductedDbm: 14 },
+    air: { centreMHz: 5805, widthMHz: 20 },
+    need: { nearToFarMbps: 20, farToNearMbps: 10 },
+    world: {},
+    reached: 'aimed',
+  },
+  {
+    // A chain over the ridge: one radio on top hears both sides. Its channel is one of radars.
+    name: 'Ridge relay',
+    near: {
+      place: 'ferry',
+      model: 'ostrel-mite-13',
+      heightM: 15,
+      conductedDbm: 16,
+      radio: 'foot of the chain',
+      mac: '02:5e:a1:00:00:31',
+    },
+    far: { ...ridge },
+    air: { kind: 'chain', centreMHz: 5660, widthMHz: 20 },
+    need: { nearToFarMbps: 8, farToNearMbps: 8 },
+    world: {},
+    reached: 'proven',
+  },
+  {
+    name: 'Seal cove',
+    near: { ...ridge },
+    far: { place: 'cove', model: 'ostrel-mite-13', heightM: 5, conductedDbm: 14, mac: '02:5e:a1:00:00:33' },
+    air: { centreMHz: 5660, widthMHz: 20 },
+    need: { nearToFarMbps: 8, farToNearMbps: 8 },
+    world: {},
+    reached: 'paired',
+  },
+  {
+    // Telemetry of the pump: a licensed pair of frequencies, little and steady.
+    name: 'Pump house',
+    ...alike('vantry-thread-460', 25, 'pump', { near: 15, far: 6 }),
+    air: { kind: 'duplex', centreMHz: 457.5, returnMHz: 467.5, widthMHz: 0.025, errorCorrection: false },
+    need: { nearToFarMbps: 0.03, farToNearMbps: 0.05 },
+    world: {},
+    reached: 'proven',
   },
 ];
 

@@ -1,4 +1,4 @@
-import type { Model, ModelStatic, Sequelize, Transaction } from 'sequelize';
+import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
 import { ChangeRow, EventRow } from '../database/models';
 import type { EventKind } from '@kivram/contract';
 import type { Author } from '../http/author';
@@ -34,11 +34,11 @@ export async function makeChange<Result>(
   const crewMemberId = author.memberOf(jobId);
   return sequelize.transaction(async (transaction) => {
     // Two requests with one id meet here: the second waits for the first and then finds its result.
-    const [, made] = await sequelize.query(
-      'INSERT INTO change (id, job_id, crew_member_id) VALUES (:id, :jobId, :crewMemberId) ON CONFLICT (id) DO NOTHING',
-      { transaction, replacements: { id: author.changeId, jobId, crewMemberId } },
+    const made = await sequelize.query(
+      'INSERT INTO change (id, job_id, crew_member_id) VALUES (:id, :jobId, :crewMemberId) ON CONFLICT (id) DO NOTHING RETURNING id',
+      { type: QueryTypes.SELECT, transaction, replacements: { id: author.changeId, jobId, crewMemberId } },
     );
-    if (!(made as { rowCount: number }).rowCount) return resultOf<Result>(author.changeId, jobId, transaction);
+    if (!made.length) return resultOf<Result>(author.changeId, jobId, transaction);
     const note = async (line: Happening): Promise<void> => {
       await EventRow.create(
         {
