@@ -42,7 +42,7 @@ describe('the OpenAPI document', () => {
     expect(NewPlace?.properties.latitudeDeg).toMatchObject({ type: 'number', minimum: -90, maximum: 90 });
     expect(NewPlace?.required).toContain('latitudeDeg');
     expect(NewPlace?.required).not.toContain('groundHeightM'); // the terrain knows it
-    expect(SheetBody?.properties.role).toMatchObject({ enum: ['ap', 'station'] });
+    expect(SheetBody?.properties.role).toMatchObject({ enum: ['ap', 'station', 'relay'] });
     expect(NewLinkBody?.properties.near).toMatchObject({ $ref: '#/components/schemas/NewEnd' });
     expect(MarkBody?.properties.kind).toBeDefined();
   });

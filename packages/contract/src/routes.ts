@@ -1,5 +1,5 @@
 import type { ClassConstructor } from 'class-transformer';
-import type { Obstacle, Place, Radio } from './entities';
+import { ObstacleFields, type Obstacle, type Place, type Radio } from './entities';
 import {
   HandTestBody,
   ImportPlacesBody,
@@ -9,7 +9,6 @@ import {
   MountBody,
   NewAlignmentBody,
   NewLinkBody,
-  NewObstacleBody,
   NewPlaceBody,
   ObstacleBody,
   PlaceBody,
@@ -109,12 +108,7 @@ export const routes = {
     'Reads waypoints from GPX, KML, GeoJSON or CSV',
     ImportPlacesBody,
   ),
-  createObstacle: route<Obstacle>()(
-    'post',
-    '/api/jobs/:jobId/obstacles',
-    'Something in the way, as seen',
-    NewObstacleBody,
-  ),
+  createObstacle: route<Obstacle>()('post', '/api/jobs/:jobId/obstacles', 'Something in the way, as seen', ObstacleFields),
   changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
   removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle'),
   getSettings: route<ServerSettings>()('get', '/api/settings', 'What this server was started with'),

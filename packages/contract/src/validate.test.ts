@@ -31,7 +31,6 @@ const link = {
   protocol: '802.11',
   needNearToFarMbps: 50,
   needFarToNearMbps: 20,
-  crewMemberId: id,
 };
 const sheet = {
   role: 'ap',
@@ -53,6 +52,8 @@ const sheet = {
   gateway: null,
   deviceName: 'mole-ap',
   firmware: '2.1',
+  neighbours: [],
+  errorCorrection: false,
   txMHz: null,
   rxMHz: null,
 };
@@ -64,9 +65,7 @@ describe('what crosses the wire', () => {
     expect(value?.near.place?.latitudeDeg).toBe(33.4);
     expect(value?.far.placeId).toBe(id);
     expect(messages(SheetBody, sheet)).toEqual([]);
-    expect(
-      messages(SaveSheetsBody, { near: sheet, far: sheet, nearRevision: 0, farRevision: 2, crewMemberId: id }),
-    ).toEqual([]);
+    expect(messages(SaveSheetsBody, { near: sheet, far: sheet, nearRevision: 0, farRevision: 2 })).toEqual([]);
   });
 
   it.each([null, undefined, 'text', 7, [link]])('is refused when it is no object: %s', (plain) => {
@@ -96,9 +95,15 @@ describe('what crosses the wire', () => {
     ['needNearToFarMbps', -1, 'needNearToFarMbps is -1'],
     ['needNearToFarMbps', NaN, 'needNearToFarMbps is NaN'],
     ['needNearToFarMbps', Infinity, 'needNearToFarMbps is Infinity'],
-    ['crewMemberId', 'me', 'crewMemberId'],
+    ['crewMemberId', id, 'crewMemberId is not known here'],
   ])('refuses %s = %s and says why', (field, value, words) => {
     expect(messages(NewLinkBody, { ...link, [field]: value }).join()).toContain(words);
+  });
+
+  it('needs a channel for an air of its own, and none where an end joins the air of a radio', () => {
+    const joining = { ...link, near: { radioId: id }, centreMHz: undefined, widthMHz: undefined, protocol: undefined };
+    expect(messages(NewLinkBody, joining)).toEqual([]);
+    expect(messages(NewLinkBody, { ...link, centreMHz: undefined }).join()).toContain('centreMHz');
   });
 
   it('needs a place for each end, known or new', () => {
@@ -106,9 +111,9 @@ describe('what crosses the wire', () => {
   });
 
   it('takes a plan in part, but not half a number', () => {
-    expect(messages(LinkPlanBody, { version: 1, crewMemberId: id })).toEqual([]);
-    expect(messages(LinkPlanBody, { version: 1.5, crewMemberId: id }).join()).toContain('version');
-    expect(messages(LinkPlanBody, { version: 1, crewMemberId: id, nearCableLossDb: 40 }).join()).toContain(
+    expect(messages(LinkPlanBody, { version: 1 })).toEqual([]);
+    expect(messages(LinkPlanBody, { version: 1.5 }).join()).toContain('version');
+    expect(messages(LinkPlanBody, { version: 1, near: { version: 0, cableLossDb: 40 } }).join()).toContain(
       '0 to 30 dB',
     );
   });
@@ -130,6 +135,7 @@ describe('settings sheets', () => {
     [{ scanMHz: Array.from({ length: 61 }, () => 5500) }, 'scanMHz'],
     [{ role: 'both' }, 'ap, station'],
     [{ bridge: 'yes' }, 'bridge'],
+    [{ neighbours: ['the one on the ridge'] }, 'hardware addresses'],
   ])('refuse %j', (change, words) => {
     expect(messages(SheetBody, { ...sheet, ...change }).join()).toContain(words);
   });
@@ -146,20 +152,20 @@ describe('settings sheets', () => {
 
 describe('smaller bodies', () => {
   it('a mark needs its direction when it turns, and only then', () => {
-    expect(messages(MarkBody, { kind: 'locked' })).toEqual([]);
-    expect(messages(MarkBody, { kind: 'notch', direction: -1 })).toEqual([]);
-    expect(messages(MarkBody, { kind: 'notch' })).toEqual(['direction: direction must be -1, 0 or 1']);
-    expect(messages(MarkBody, { kind: 'turning', direction: 2 })).toHaveLength(1);
+    expect(messages(MarkBody, { id, end: 'near', kind: 'locked' })).toEqual([]);
+    expect(messages(MarkBody, { id, end: 'near', kind: 'notch', direction: -1 })).toEqual([]);
+    expect(messages(MarkBody, { id, end: 'near', kind: 'notch' })).toEqual(['direction: direction must be -1, 0 or 1']);
+    expect(messages(MarkBody, { id, end: 'near', kind: 'turning', direction: 2 })).toHaveLength(1);
   });
 
   it('nobody mounts without having read the cautions', () => {
-    expect(messages(MountBody, { end: 'near', mounted: true, cautionsRead: false, crewMemberId: id })).toEqual([
+    expect(messages(MountBody, { end: 'near', mounted: true, cautionsRead: false })).toEqual([
       'cautionsRead: read the cautions first, then confirm them',
     ]);
   });
 
   it('a speed without its unit is no speed', () => {
-    const test = { direction: 'nearToFar', value: 80, note: '', crewMemberId: id };
+    const test = { direction: 'nearToFar', value: 80, note: '' };
     expect(messages(HandTestBody, test).join()).toContain('Mbit/s');
     expect(messages(HandTestBody, { ...test, unit: 'mbps' }).join()).toContain('"mbps"');
     expect(messages(HandTestBody, { ...test, unit: 'MByte/s' })).toEqual([]);
@@ -172,7 +178,6 @@ describe('smaller bodies', () => {
         nearSource: 'phone',
         farSource: 'sextant',
         order: 'endByEnd',
-        crewMemberId: id,
       }).join(),
     ).toContain('sextant');
   });

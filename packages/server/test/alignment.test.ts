@@ -56,7 +56,9 @@ describe('an alignment', () => {
     const finished = await server.post(`/api/alignments/${id}/finish`);
     expect(finished.body.result.near.expectedDbm).toBeLessThan(-40);
     expect(finished.body.result.near.shortDb).toBeGreaterThan(3);
-    expect((await server.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'locked' })).status).toBe(409);
+    expect(
+      (await server.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'locked' })).status,
+    ).toBe(409);
   });
 
   it('is streamed to a viewer, and goes on after the server was killed, with all that was seen', async () => {
@@ -94,9 +96,7 @@ describe('an alignment', () => {
     expect(((await again.get(`/api/alignments/${id}`)).body as AlignmentView).samples.length).toBeGreaterThan(
       stored.length,
     );
-    expect((await again.post(`/api/alignments/${id}/abandon`)).body.state).toBe(
-      'abandoned',
-    );
+    expect((await again.post(`/api/alignments/${id}/abandon`)).body.state).toBe('abandoned');
     await again.close();
   });
 

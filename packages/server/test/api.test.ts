@@ -1,4 +1,11 @@
-import { changeIdHeader, routes, type JobMapView, type JobView, type LinkView, type TimelineView } from '@kivram/contract';
+import {
+  changeIdHeader,
+  routes,
+  type JobMapView,
+  type JobView,
+  type LinkView,
+  type TimelineView,
+} from '@kivram/contract';
 import { randomUUID } from 'node:crypto';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -258,7 +265,10 @@ describe('the database itself', () => {
     ],
     ['a DHCP range outside the subnet', `UPDATE network SET dhcp_last = '10.62.0.9'`],
     ['a role of "both"', `UPDATE sheet SET role = 'both'`],
-    ['a link whose radio is on another air', `UPDATE link SET air_id = (SELECT id FROM air WHERE id <> link.air_id AND job_id = link.job_id LIMIT 1)`],
+    [
+      'a link whose radio is on another air',
+      `UPDATE link SET air_id = (SELECT id FROM air WHERE id <> link.air_id AND job_id = link.job_id LIMIT 1)`,
+    ],
     ['two access radios on one air', `UPDATE radio SET role = 'access'`],
     ['a pair with two frequencies', `UPDATE air SET return_mhz = 5500 WHERE kind = 'pair'`],
     ['a licensed pair with one frequency', `UPDATE air SET return_mhz = NULL WHERE kind = 'duplex'`],

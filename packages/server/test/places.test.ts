@@ -210,7 +210,7 @@ describe('obstacles', () => {
     expect((await server.delete(`/api/obstacles/${made.id}`)).status).toBe(404);
     const timeline = await server.get(`${jobPath()}/events`);
     const told = (timeline.body.events as { summary: string }[]).slice(0, 3).map((e) => e.summary);
-    expect(told).toEqual(['Removed the alders', 'Changed the alders: heightM 26 to 4', 'Noted the alders, 26 m high']);
+    expect(told).toEqual(['Removed the alders', 'Changed the alders: height 26 to 4 m', 'Noted the alders, 26 m high']);
   });
 
   it.each([

@@ -72,18 +72,15 @@ describe('mounting', () => {
   it('is noted with the cautions read, and undone', async () => {
     const id = await server.linkId('Quay crane');
     expect(
-      (await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: true, cautionsRead: false }))
-        .status,
+      (await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: true, cautionsRead: false })).status,
     ).toBe(422);
-    const up = (
-      await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: true, cautionsRead: true })
-    ).body as LinkView;
+    const up = (await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: true, cautionsRead: true }))
+      .body as LinkView;
     expect(up.near.radio).toMatchObject({ mountedBy: server.crewMemberId });
     expect(up.near.radio.mountedAt).toBeTruthy();
     expect(up.state.steps.find((s) => s.step === 'mount')?.because).toBe('only the near end is up');
-    const down = (
-      await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: false, cautionsRead: true })
-    ).body as LinkView;
+    const down = (await server.post(`/api/links/${id}/mounts`, { end: 'near', mounted: false, cautionsRead: true }))
+      .body as LinkView;
     expect(down.near.radio.mountedAt).toBeNull();
   });
 });
@@ -155,12 +152,25 @@ describe('the database', () => {
       `SELECT inhrelid::regclass::text AS name FROM pg_inherits WHERE inhparent = 'reading'::regclass ORDER BY 1`,
       { type: QueryTypes.SELECT },
     );
-    expect(rows.map((r) => r.name).filter((n) => n > 'reading_of_2031')).toEqual(['reading_of_2031_12', 'reading_of_2032_01']);
+    expect(rows.map((r) => r.name).filter((n) => n > 'reading_of_2031')).toEqual([
+      'reading_of_2031_12',
+      'reading_of_2032_01',
+    ]);
   });
 
   it('lets a job go with all that belongs to it', async () => {
-    const tables = ['air', 'link', 'radio', 'place', 'network', 'sheet', 'bench_run', 'alignment', 'reading', 'aim_mark']
-      .concat(['throughput_test', 'change', 'event', 'link_memo', 'standin_world']);
+    const tables = [
+      'air',
+      'link',
+      'radio',
+      'place',
+      'network',
+      'sheet',
+      'bench_run',
+      'alignment',
+      'reading',
+      'aim_mark',
+    ].concat(['throughput_test', 'change', 'event', 'link_memo', 'standin_world']);
     const transaction = await server.sequelize.transaction();
     const counts = async (): Promise<Record<string, number>> => {
       const each = tables.map((table) => `(SELECT count(*)::integer FROM ${table}) AS ${table}`);
@@ -211,7 +221,9 @@ describe('the catalogue', () => {
       expect(steps.length).toBeGreaterThan(model.phy === 'NB' ? 4 : 6);
       // In narrowband a frequency-keyed step may be slower than a phase-keyed one that needs no more.
       if (model.phy !== 'NB' && model.phy !== 'DMG')
-        steps.slice(1).forEach((step, i) => expect(step.phyRateMbps).toBeGreaterThan(steps[i]?.phyRateMbps ?? Infinity));
+        steps
+          .slice(1)
+          .forEach((step, i) => expect(step.phyRateMbps).toBeGreaterThan(steps[i]?.phyRateMbps ?? Infinity));
     }
     // Gain and beam width belong together: about 41253 / (az x el) times 0.5 to 0.8 of efficiency (Balanis, chapter 2).
     const directivityDb = 10 * Math.log10(41_253 / (model.beamWidth.azimuthDeg * model.beamWidth.elevationDeg));

@@ -1,5 +1,5 @@
 import { AngleGuide, PhoneTrack, diagnosePeak, phoneNoiseDeg, sweepSeconds, type Diagnosis } from '@kivram/core';
-import { AimWorld, Random, usualConditions, type Aperture, type WorldConditions } from '../src';
+import { AimWorld, Random, usualConditions, type WorldConditions } from '../src';
 
 /** Where the first side lobe of each aperture has its peak, in beam widths. */
 const sideLobeWidths = { dish: 1.59, panel: 1.614 };
@@ -11,7 +11,7 @@ const alignedDbm = -48;
  * one, 1 or -1 for a first side lobe.
  */
 export function callLobe(
-  aperture: Aperture,
+  aperture: 'dish' | 'panel',
   beamDeg: number,
   around: -1 | 0 | 1,
   changes: Partial<WorldConditions>,

@@ -1,4 +1,5 @@
-import { fillPath, type Problem, type Route } from '@kivram/contract';
+import { changeIdHeader, fillPath, type Problem, type Route } from '@kivram/contract';
+import { newId } from './changeId';
 
 /** What the server refused, with its problem document. */
 export class ProblemError extends Error {
@@ -7,18 +8,25 @@ export class ProblemError extends Error {
   }
 }
 
-/** Calls a route of the contract. @throws ProblemError, also when the server cannot be reached */
+/**
+ * Calls a route of the contract. A change goes under an id; whoever tries one again gives the id of the first try.
+ * @throws ProblemError, also when the server cannot be reached
+ */
 export async function call<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string> = {},
   body?: unknown,
   query = '',
+  changeId: string = newId(),
 ): Promise<Response> {
   let response: globalThis.Response;
   try {
     response = await fetch(fillPath(route.path, params) + query, {
       method: route.method.toUpperCase(),
-      headers: body === undefined ? {} : { 'content-type': 'application/json' },
+      headers: {
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...(route.method !== 'get' && { [changeIdHeader]: changeId }),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
   } catch {

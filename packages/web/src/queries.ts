@@ -1,12 +1,38 @@
 import { routes, type Route } from '@kivram/contract';
 import type { Position, TerrainProfile } from '@kivram/core';
-import { useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
-import { call } from './api';
+import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call, ProblemError } from './api';
+import { ChangeIds } from './changeId';
 
 export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => call(routes.listJobs) });
 
 export const useJob = (jobId: string | undefined) =>
   useQuery({ queryKey: ['job', jobId], queryFn: () => call(routes.getJob, { jobId: jobId ?? '' }), enabled: !!jobId });
+
+/** How many links the job's list shows at a time. */
+export const linksShown = 50;
+
+export const useJobLinks = (jobId: string, offset: number, find: string) =>
+  useQuery({
+    queryKey: ['job', jobId, 'links', offset, find],
+    queryFn: () =>
+      call(
+        routes.jobLinks,
+        { jobId },
+        undefined,
+        `?offset=${offset}&limit=${linksShown}&find=${encodeURIComponent(find)}`,
+      ),
+    placeholderData: keepPreviousData,
+  });
+
+export const useJobMap = (jobId: string) =>
+  useQuery({ queryKey: ['job', jobId, 'map'], queryFn: () => call(routes.jobMap, { jobId }) });
+
+export const useSession = () => useQuery({ queryKey: ['session'], queryFn: () => call(routes.getSession) });
+
+export const useRuleSets = () =>
+  useQuery({ queryKey: ['models', 'law'], queryFn: () => call(routes.listRuleSets), staleTime: Infinity });
 
 export const useModels = () =>
   useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
@@ -43,11 +69,22 @@ export function useRefresh(): () => Promise<void> {
   return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
 }
 
-/** A change on the server; afterwards everything shown is read again. */
+/** A change on the server; afterwards everything shown is read again. A change that got no answer can be tried again without being made twice. */
 export function useChange<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string>,
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
-  return useMutation({ mutationFn: (body: unknown) => call(route, params, body), onSuccess: refresh });
+  const [ids] = useState(() => new ChangeIds());
+  return useMutation({
+    mutationFn: (body: unknown) => call(route, params, body, '', ids.idFor(body)),
+    onSuccess: () => {
+      ids.settled();
+      return refresh();
+    },
+    onError: (error) => {
+      // A refusal is an answer; silence is none.
+      if (error instanceof ProblemError && error.problem.status > 0) ids.settled();
+    },
+  });
 }

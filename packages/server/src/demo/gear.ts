@@ -169,9 +169,9 @@ export const gear: Model[] = [
   },
   {
     // Sends all around: for relays that look two ways.
-    id: 'ostrel-halo-10',
+    id: 'ostrel-halo-9',
     maker: 'Ostrel',
-    name: 'Halo 10',
+    name: 'Halo 9',
     ...fiveGHz,
     phy: 'HT',
     streams: 2,
@@ -179,7 +179,7 @@ export const gear: Model[] = [
     widthsMHz: [20, 40],
     leastConductedDbm: 0,
     mostConductedDbm: 24,
-    antennaGainDbi: 10,
+    antennaGainDbi: 9,
     beamWidth: { azimuthDeg: 360, elevationDeg: 12 },
     noiseFigureDb: 6,
     sensitivities: sensitivities('HT', [20, 40], 9),

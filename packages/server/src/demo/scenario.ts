@@ -108,7 +108,7 @@ const sector: DemoEnd = {
 
 const ridge: DemoEnd = {
   place: 'ridge',
-  model: 'ostrel-halo-10',
+  model: 'ostrel-halo-9',
   heightM: 6,
   conductedDbm: 18,
   radio: 'ridge',

@@ -1,4 +1,4 @@
-import type { NewObstacleBody, Obstacle, ObstacleBody } from '@kivram/contract';
+import type { Obstacle, ObstacleBody, ObstacleFields } from '@kivram/contract';
 import { obstacleRules, type ObstacleKind } from '@kivram/core';
 import type { Sequelize } from 'sequelize';
 import { JobRow, ObstacleRow } from '../database/models';
@@ -10,7 +10,7 @@ import { differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from 
 export class Obstacles {
   constructor(private readonly sequelize: Sequelize) {}
 
-  async create(jobId: string, fields: NewObstacleBody, author: Author): Promise<ObstacleRow> {
+  async create(jobId: string, fields: ObstacleFields, author: Author): Promise<ObstacleRow> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     checkShape(fields);
     const id = await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
@@ -70,7 +70,7 @@ export function viewObstacle(row: ObstacleRow): Obstacle {
 }
 
 /** Only water has no footprint, and everything else has a height and a width. */
-function checkShape({ kind, footprint, widthM, heightM }: NewObstacleBody): void {
+function checkShape({ kind, footprint, widthM, heightM }: ObstacleFields): void {
   const refuse = (detail: string): never => {
     throw new ApiProblem(422, 'Not possible', detail);
   };

@@ -1,5 +1,5 @@
 import { routes, streamPath, fillPath, type AimEvent, type AlignmentView } from '@kivram/contract';
-import { AimGuide, type AimMark, type AimPlan, type End, type Reading } from '@kivram/core';
+import { AimGuide, replayAim, type AimPlan, type End, type Reading } from '@kivram/core';
 import { call } from '../api';
 
 /** Levels of both ends at one moment, for the trace. */
@@ -80,16 +80,8 @@ export class AimFeed {
   }
 
   private replay({ samples, marks }: AlignmentView): void {
-    this.guideNow = new AimGuide(this.plan);
     this.trace.length = 0;
-    this.lastS = -Infinity;
-    let next = 0;
-    for (const reading of samples) {
-      for (; next < marks.length && (marks[next]?.tS ?? Infinity) <= reading.tS; next++)
-        this.guideNow.mark(marks[next] as AimMark);
-      this.push(reading);
-    }
-    for (const mark of marks.slice(next)) this.guideNow.mark(mark);
+    this.guideNow = replayAim(new AimGuide(this.plan), samples, marks, (reading) => this.show(reading));
     this.lastS = samples.at(-1)?.tS ?? -Infinity;
   }
 
@@ -109,7 +101,12 @@ export class AimFeed {
   }
 
   private push(reading: Reading): void {
+    this.show(reading);
     this.guideNow?.push(reading);
+  }
+
+  /** Puts a reading into the trace. */
+  private show(reading: Reading): void {
     this.latest[reading.end] = reading;
     const last = this.trace.at(-1);
     const key = reading.end === 'near' ? 'nearDbm' : 'farDbm';

@@ -23,8 +23,7 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
     <section style={{ marginBottom: 28 }} aria-label="Result of the alignment">
       <h2>
         Last alignment,{' '}
-        {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
-        <span className="figure">{alignment.readings}</span> readings stored
+        {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
       </h2>
       <Facing
         near={`Near: ${near}`}

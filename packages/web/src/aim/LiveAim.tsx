@@ -1,21 +1,13 @@
 import { routes, type AlignmentSummary, type LinkView, type MarkBody } from '@kivram/contract';
-import {
-  aimByEye,
-  scaleNotchDeg,
-  type AimPlan,
-  type AngleSource,
-  type End,
-  type LinkPrediction,
-  type Turning,
-} from '@kivram/core';
+import { aimByEye, aimPlanOf, type AngleSource, type End, type LinkPrediction, type Turning } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
+import { newId } from '../changeId';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 import { AimFeed } from './AimFeed';
 import { lobeOption, traceOption } from './charts';
 import { useTone } from './useTone';
@@ -32,7 +24,6 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   const feed = useFeed(view, prediction, alignment);
   useSyncExternalStore(feed.subscribe, feed.snapshot);
   useLatency(feed);
-  const { crewMemberId } = useSettings();
   const params = { alignmentId: alignment.id };
   const mark = useChange(routes.markAlignment, params);
   const finish = useChange(routes.finishAlignment, params);
@@ -51,7 +42,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   const source: AngleSource = end === 'near' ? alignment.nearSource : alignment.farSource;
   useTone(toneOn, advice, shortDb);
 
-  const send = (body: MarkBody): void => mark.mutate(body);
+  const send = (tap: Omit<MarkBody, 'id' | 'end'>): void => mark.mutate({ id: newId(), end, ...tap });
   const turn = (direction: Turning): void => {
     if (source === 'scale' && direction) send({ kind: 'notch', direction });
     else if (source === 'none') send({ kind: 'turning', direction });
@@ -138,12 +129,12 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             <Button
               size="md"
               loading={finish.isPending}
-              onClick={() => finish.mutate({ crewMemberId })}
+              onClick={() => finish.mutate({})}
               variant={guide.finished ? 'filled' : 'default'}
             >
               End and store
             </Button>
-            <Button size="md" variant="subtle" onClick={() => abandon.mutate({ crewMemberId })}>
+            <Button size="md" variant="subtle" onClick={() => abandon.mutate({})}>
               Break off
             </Button>
           </div>
@@ -214,13 +205,9 @@ function Traces({ feed, expectedDbm, end }: { feed: AimFeed; expectedDbm: Record
 /** One feed for this alignment, followed while the view is open. */
 function useFeed(view: LinkView, prediction: LinkPrediction, alignment: AlignmentSummary): AimFeed {
   const [feed] = useState(() => {
-    const aim = (end: End): AimPlan['near'] => ({
-      beam: view[end].model.beamWidth,
-      expectedDbm: prediction[end].rslDbm,
-      source: end === 'near' ? alignment.nearSource : alignment.farSource,
-      notchDeg: scaleNotchDeg(view[end].model.beamWidth.azimuthDeg),
-    });
-    return new AimFeed(alignment.id, { near: aim('near'), far: aim('far'), order: alignment.order });
+    const expectedDbm = { near: prediction.near.rslDbm, far: prediction.far.rslDbm };
+    const models = { near: view.near.model, far: view.far.model };
+    return new AimFeed(alignment.id, aimPlanOf(models, { ...alignment, expectedDbm }));
   });
   useEffect(() => feed.start(), [feed]);
   return feed;

@@ -6,7 +6,6 @@ import { Facing } from '../parts/Facing';
 import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 
 const sources: { value: AngleSource; label: string }[] = [
   { value: 'phone', label: 'a phone on the antenna' },
@@ -20,7 +19,6 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
   const [nearSource, setNear] = useState<AngleSource>('phone');
   const [farSource, setFar] = useState<AngleSource>('phone');
   const [order, setOrder] = useState('endByEnd');
-  const { crewMemberId } = useSettings();
   const start = useChange(routes.startAlignment, { linkId: link.id });
   const eye = {
     near: aimByEye(near.model.beamWidth, prediction.distanceM),
@@ -86,11 +84,7 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
         codes and licensed practice come first.
       </p>
       <Problem error={start.error} />
-      <Button
-        size="lg"
-        loading={start.isPending}
-        onClick={() => start.mutate({ nearSource, farSource, order, crewMemberId })}
-      >
+      <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order })}>
         Begin to aim
       </Button>
     </section>

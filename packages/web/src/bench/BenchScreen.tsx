@@ -1,5 +1,5 @@
-import { check, routes, SaveSheetsBody, type LinkView } from '@kivram/contract';
-import { checkPair, type Finding, type Sheet } from '@kivram/core';
+import { check, routes, SaveSheetsBody, type LinkEnd, type LinkView } from '@kivram/contract';
+import { checkPair, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
@@ -10,7 +10,6 @@ import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 import { SheetField, sheetFields } from './sheetFields';
 import './bench.css';
 
@@ -29,30 +28,24 @@ function Bench({ view }: { view: LinkView }) {
   const { near, far, link } = view;
   const saved = near.sheet && far.sheet ? { near: near.sheet.sheet, far: far.sheet.sheet } : null;
   const [draft, setDraft] = useState<Pair | null>(saved);
-  const { crewMemberId } = useSettings();
   const params = { linkId: link.id };
   const propose = useMutation({
-    mutationFn: () => call(routes.proposeSheets, params, { crewMemberId }),
+    mutationFn: () => call(routes.proposeSheets, params),
     onSuccess: setDraft,
   });
   const save = useChange(routes.saveSheets, params);
   const tryOut = useChange(routes.runBench, params);
+  const tell = useChange(routes.tellPairing, params);
   const body = draft && {
     ...draft,
     nearRevision: near.sheet?.revision ?? 0,
     farRevision: far.sheet?.revision ?? 0,
-    crewMemberId: crewMemberId ?? '',
   };
   const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
   const findings = useMemo(
     () =>
-      draft
-        ? checkPair({
-            near: { sheet: draft.near, model: near.model, otherStations: near.otherStations },
-            far: { sheet: draft.far, model: far.model, otherStations: far.otherStations },
-          })
-        : [],
-    [draft, near, far],
+      draft ? checkPair({ near: pairingEnd(near, draft.near), far: pairingEnd(far, draft.far), law: view.laws }) : [],
+    [draft, near, far, view.laws],
   );
   const changed = JSON.stringify(draft) !== JSON.stringify(saved);
   const canSave = !!draft && changed && !errors.length;
@@ -60,7 +53,7 @@ function Bench({ view }: { view: LinkView }) {
   useKeys({
     p: () => propose.mutate(),
     s: () => canSave && save.mutate(body),
-    t: () => canTry && tryOut.mutate({ crewMemberId }),
+    t: () => canTry && tryOut.mutate({}),
   });
   const set = (end: keyof Pair, change: Partial<Sheet>): void =>
     setDraft((d) => d && { ...d, [end]: { ...d[end], ...change } });
@@ -80,7 +73,7 @@ function Bench({ view }: { view: LinkView }) {
           Save both sheets
         </Button>
         <Button
-          onClick={() => tryOut.mutate({ crewMemberId })}
+          onClick={() => tryOut.mutate({})}
           disabled={!canTry}
           loading={tryOut.isPending}
           variant="default"
@@ -88,9 +81,17 @@ function Bench({ view }: { view: LinkView }) {
         >
           Let the stand-in pair try
         </Button>
+        <Button
+          onClick={() => tell.mutate({ linked: true })}
+          disabled={!canTry}
+          loading={tell.isPending}
+          variant="default"
+        >
+          The real radios paired
+        </Button>
         {changed && draft && <span className="soft">not saved yet</span>}
       </div>
-      <Problem error={propose.error ?? save.error ?? tryOut.error} />
+      <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error} />
       {draft && <Verdict findings={findings} />}
       {tryOut.data && canTry && (
         <section className="bench-run" aria-label="What the stand-in radios did">
@@ -116,7 +117,7 @@ function Bench({ view }: { view: LinkView }) {
           near={`Near: ${near.place.name}`}
           far={`Far: ${far.place.name}`}
           air="must match = ≠ may differ"
-          rows={sheetFields(draft).map((field) => {
+          rows={sheetFields(draft, view.laws).map((field) => {
             const same = field.same(draft.near, draft.far);
             const finding = findings.find((f) => f.severity === 'blocks' && field.keys.includes(f.field));
             return {
@@ -139,6 +140,10 @@ function Bench({ view }: { view: LinkView }) {
       )}
     </>
   );
+}
+
+function pairingEnd({ model, radio, otherStations }: LinkEnd, sheet: Sheet): PairingEnd {
+  return { sheet, model, mac: radio.mac, otherStations };
 }
 
 /** Will they pair? Every reason why not, each with the values and the mend. */

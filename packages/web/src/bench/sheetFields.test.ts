@@ -22,6 +22,8 @@ const sheet = (changes: Partial<Sheet> = {}): Sheet => ({
   gateway: null,
   deviceName: 'mole',
   firmware: '2.1',
+  neighbours: [],
+  errorCorrection: false,
   txMHz: null,
   rxMHz: null,
   ...changes,
@@ -29,19 +31,26 @@ const sheet = (changes: Partial<Sheet> = {}): Sheet => ({
 
 describe('the lines of both sheets', () => {
   it('show every setting of an unlicensed pair once', () => {
-    const keys = sheetFields({ near: sheet(), far: sheet() }).flatMap((f) => f.keys);
-    const all = Object.keys(sheet()).filter((k) => k !== 'txMHz' && k !== 'rxMHz');
+    const keys = sheetFields({ near: sheet(), far: sheet() }, []).flatMap((f) => f.keys);
+    const all = Object.keys(sheet()).filter((k) => !['txMHz', 'rxMHz', 'errorCorrection', 'neighbours'].includes(k));
     expect([...keys].sort()).toEqual(all.sort());
   });
 
   it('show the frequency pair instead of channels where one end is licensed', () => {
-    const keys = sheetFields({ near: sheet({ band: 'licensed' }), far: sheet() }).flatMap((f) => f.keys);
+    const keys = sheetFields({ near: sheet({ band: 'licensed' }), far: sheet() }, []).flatMap((f) => f.keys);
     expect(keys).toContain('txMHz');
     expect(keys).not.toContain('scanMHz');
   });
 
+  it('ask relays, and only them, for their neighbours', () => {
+    const keys = (role: Sheet['role']) =>
+      sheetFields({ near: sheet({ role }), far: sheet() }, []).flatMap((f) => f.keys);
+    expect(keys('relay')).toContain('neighbours');
+    expect(keys('station')).not.toContain('neighbours');
+  });
+
   it('tell what differs, lists by their contents', () => {
-    const fields = sheetFields({ near: sheet(), far: sheet() });
+    const fields = sheetFields({ near: sheet(), far: sheet() }, []);
     const same = (label: string, a: Sheet, b: Sheet): boolean | undefined =>
       fields.find((f) => f.label === label)?.same(a, b);
     expect(same('Network name', sheet(), sheet({ networkName: 'Mole-light' }))).toBe(false);
@@ -50,8 +59,15 @@ describe('the lines of both sheets', () => {
     expect(same('Gateway', sheet(), sheet())).toBe(true);
   });
 
+  it('call stored values by their names', () => {
+    const fields = sheetFields({ near: sheet(), far: sheet() }, []);
+    const labels = (label: string) => fields.find((f) => f.label === label)?.choices?.map((c) => c.label);
+    expect(labels('Security')).toEqual(['open, for anyone in range', 'WPA2, passphrase', 'WPA3, passphrase']);
+    expect(labels('Band')).toContain('5 GHz');
+  });
+
   it('name masks the way routers do', () => {
-    const mask = sheetFields({ near: sheet(), far: sheet() }).find((f) => f.label === 'Mask');
+    const mask = sheetFields({ near: sheet(), far: sheet() }, []).find((f) => f.label === 'Mask');
     expect(mask?.choices).toContainEqual({ value: '24', label: '/24, 255.255.255.0' });
     expect(mask?.choices?.[0]?.value).toBe('8');
     expect(mask?.choices?.at(-1)?.value).toBe('30');

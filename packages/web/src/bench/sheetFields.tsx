@@ -1,8 +1,8 @@
 import type { FieldError } from '@kivram/contract';
-import { bands, channelCentresMHz, maskText, protocols, ruleSets, securities, type Sheet } from '@kivram/core';
-import { MultiSelect, NumberInput, Select, Switch, TextInput } from '@mantine/core';
+import { bands, channelCentresMHz, maskText, protocols, securities, type RuleSet, type Sheet } from '@kivram/core';
+import { MultiSelect, NumberInput, Select, Switch, TagsInput, TextInput } from '@mantine/core';
 
-type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan';
+type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
 
 /** One line of the face-to-face sheet. */
 export interface Field {
@@ -14,11 +14,23 @@ export interface Field {
   same(a: Sheet, b: Sheet): boolean;
 }
 
-const words = (list: readonly string[]) => list.map((value) => ({ value, label: value }));
+/** How stored values are called. */
+const valueWords: Record<string, string> = {
+  open: 'open, for anyone in range',
+  'wpa2-psk': 'WPA2, passphrase',
+  'wpa3-sae': 'WPA3, passphrase',
+  '2.4GHz': '2.4 GHz',
+  '5GHz': '5 GHz',
+  '60GHz': '60 GHz',
+  slots: 'time slots',
+};
 
-/** The lines of both sheets; those of licensed pairs only where one is. */
-export function sheetFields({ near, far }: { near: Sheet; far: Sheet }): Field[] {
+const words = (list: readonly string[]) => list.map((value) => ({ value, label: valueWords[value] ?? value }));
+
+/** The lines of both sheets; those of licensed pairs and of relays only where one is. */
+export function sheetFields({ near, far }: { near: Sheet; far: Sheet }, laws: readonly RuleSet[]): Field[] {
   const licensed = near.band === 'licensed' || far.band === 'licensed';
+  const relays = near.role === 'relay' || far.role === 'relay';
   const field = (label: string, key: keyof Sheet, kind: Kind, more: Partial<Field> = {}): Field => ({
     label,
     keys: [key],
@@ -33,14 +45,17 @@ export function sheetFields({ near, far }: { near: Sheet; far: Sheet }): Field[]
   const pair = [
     field('Sends on', 'txMHz', 'number', { unit: 'MHz' }),
     field('Hears on', 'rxMHz', 'number', { unit: 'MHz' }),
+    field('Error correction', 'errorCorrection', 'switch'),
   ];
   return [
     field('Role', 'role', 'choice', {
       choices: [
         { value: 'ap', label: 'access point' },
         { value: 'station', label: 'station' },
+        { value: 'relay', label: 'relay' },
       ],
     }),
+    ...(relays ? [field('Listens to neighbours', 'neighbours', 'list')] : []),
     field('Network name', 'networkName', 'text'),
     field('Security', 'security', 'choice', { choices: words(securities) }),
     field('Passphrase', 'passphrase', 'text'),
@@ -53,7 +68,7 @@ export function sheetFields({ near, far }: { near: Sheet; far: Sheet }): Field[]
     field('Bridge mode', 'bridge', 'switch'),
     field('Conducted power', 'conductedDbm', 'number', { unit: 'dBm' }),
     field('Country', 'country', 'choice', {
-      choices: ruleSets.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })),
+      choices: laws.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })),
     }),
     field('Address', 'address', 'text'),
     field('Mask', 'prefix', 'choice', {
@@ -113,7 +128,7 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
     case 'scan': {
       const centres = channelCentresMHz(sheet.band, sheet.widthMHz);
       const all = [...new Set([...centres, ...sheet.scanMHz])].sort((a, b) => a - b);
-      return sheet.role === 'ap' ? (
+      return sheet.role !== 'station' ? (
         <span className="soft">sends, does not listen</span>
       ) : (
         <MultiSelect
@@ -125,6 +140,16 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
         />
       );
     }
+    case 'list':
+      return (
+        <TagsInput
+          {...common}
+          data={[]}
+          value={sheet.neighbours}
+          placeholder={sheet.neighbours.length ? undefined : 'hardware addresses, Enter after each'}
+          onChange={(neighbours) => set({ neighbours })}
+        />
+      );
     case 'text':
       return (
         <TextInput

@@ -1,26 +1,34 @@
-import type { JobView, LinkSummary } from '@kivram/contract';
-import { maskText, steps, worstState, type State } from '@kivram/core';
-import { Button } from '@mantine/core';
+import type { JobLinks, JobView, LinkSummary, Matter, Urgent } from '@kivram/contract';
+import { evidenceText, maskText, worstState, type State } from '@kivram/core';
+import { Button, Pagination, TextInput } from '@mantine/core';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
+import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { useJob } from '../queries';
+import { linksShown, useJob, useJobLinks } from '../queries';
 import './job.css';
 
 /** A job opens on what is wrong and what is next, then shows its links and its network. */
 export function JobScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
+  const [page, setPage] = useState(1);
+  const [find, setFind] = useState('');
+  const [wanted] = useDebouncedValue(find, 200);
+  const list = useJobLinks(jobId, (page - 1) * linksShown, wanted);
   const navigate = useNavigate();
   useKeys({
     n: () => void navigate(`/jobs/${jobId}/new-link`),
     m: () => void navigate(`/jobs/${jobId}/map`),
   });
-  if (job.error && !job.data) return <Problem error={job.error} />;
-  if (!job.data) return <p className="soft">Reading the job</p>;
-  const { links } = job.data;
+  const error = (!job.data && job.error) || (!list.data && list.error);
+  if (error) return <Problem error={error} />;
+  if (!job.data || !list.data) return <p className="soft">Reading the job</p>;
+  const { links, total, wrong, next } = list.data;
   return (
     <>
       <div className="row" style={{ margin: '4px 0 16px' }}>
@@ -28,13 +36,25 @@ export function JobScreen() {
         <span className="soft">{job.data.job.customer}</span>
       </div>
       <div className="columns">
-        <Wrong links={links} />
-        <Next links={links} />
+        <Wrong wrong={wrong} />
+        <Next next={next} />
       </div>
       <section style={{ marginTop: 28 }}>
         <h2 className="row">
           Links
           <span style={{ flex: 1 }} />
+          {(total > linksShown || find) && (
+            <TextInput
+              aria-label="Find a link by its name or its places"
+              placeholder="find a link"
+              value={find}
+              onChange={(event) => {
+                setFind(event.currentTarget.value);
+                setPage(1);
+              }}
+              w={200}
+            />
+          )}
           <Button component={Link} to={`/jobs/${jobId}/map`} size="sm" variant="default">
             Map
           </Button>
@@ -47,7 +67,17 @@ export function JobScreen() {
             <LinkLine key={link.id} link={link} />
           ))}
         </ul>
+        {total > linksShown && (
+          <Pagination
+            total={Math.ceil(total / linksShown)}
+            value={page}
+            onChange={setPage}
+            mt="md"
+            getControlProps={(control) => ({ 'aria-label': `${control} page` })}
+          />
+        )}
       </section>
+      <Traffic list={list.data} />
       <Network job={job.data} />
       <section style={{ marginTop: 28 }}>
         <h2>Take the job along</h2>
@@ -67,27 +97,22 @@ export function JobScreen() {
   );
 }
 
-function Wrong({ links }: { links: LinkSummary[] }) {
-  const wrong = links.flatMap((link) =>
-    link.state.steps
-      .filter((s) => (s.state === 'fails' || s.state === 'thin') && s.step !== 'record')
-      .map((s) => ({ link, ...s })),
-  );
-  wrong.sort((a, b) => Number(a.state === 'thin') - Number(b.state === 'thin'));
+function Wrong({ wrong }: { wrong: Urgent }) {
   return (
     <section>
       <h2>What is wrong</h2>
-      {!wrong.length && <p>Nothing known.</p>}
+      {!wrong.count && <p>Nothing known.</p>}
       <ul className="plain">
-        {wrong.map(({ link, step, state, because }) => (
-          <li key={`${link.id} ${step}`} className="job-item">
-            <Link to={`/links/${link.id}/${step}`}>
-              {link.name}, {step}
+        {wrong.first.map(({ linkId, name, step, state, because }) => (
+          <li key={`${linkId} ${step}`} className="job-item">
+            <Link to={`/links/${linkId}/${step}`}>
+              {name}, {step}
             </Link>
             <StateMark state={state} because={because} />
           </li>
         ))}
       </ul>
+      <More of={wrong} />
     </section>
   );
 }
@@ -101,31 +126,73 @@ const tasks: Record<string, string> = {
   prove: 'Prove the throughput',
 };
 
-function Next({ links }: { links: LinkSummary[] }) {
-  const order = (link: LinkSummary): number => (link.state.next ? steps.indexOf(link.state.next.step) : steps.length);
-  const open = links.filter((link) => link.state.next).sort((a, b) => order(b) - order(a));
+function Next({ next }: { next: Urgent }) {
   return (
     <section>
       <h2>What is next</h2>
-      {!open.length && <p>Every link is proven and on record.</p>}
+      {!next.count && <p>Every link is proven and on record.</p>}
       <ul className="plain">
-        {open.map(({ id, name, nearPlace, farPlace, state }) => {
-          const next = state.next;
-          if (!next) return null;
-          const where =
-            next.end === 'both'
-              ? 'at both ends'
-              : `at the ${next.end} end, ${next.end === 'near' ? nearPlace : farPlace}`;
-          return (
-            <li key={id} className="job-item">
-              <Link to={`/links/${id}/${next.step}`}>
-                {name}: {next.step === 'aim' && next.state === 'open' ? 'Aim' : tasks[next.step]}
-              </Link>
-              <span className={next.end === 'both' ? 'soft' : next.end}>{where}</span>
-            </li>
-          );
-        })}
+        {next.first.map(({ linkId, name, step, state, where }) => (
+          <li key={linkId} className="job-item">
+            <Link to={`/links/${linkId}/${step}`}>
+              {name}: {step === 'aim' && state === 'open' ? 'Aim' : tasks[step]}
+            </Link>
+            <span className={where.end === 'both' ? 'soft' : where.end}>{whereText(where)}</span>
+          </li>
+        ))}
       </ul>
+      <More of={next} />
+    </section>
+  );
+}
+
+function whereText({ end, place }: Matter['where']): string {
+  return end === 'both' ? 'at both ends' : `at the ${end} end, ${place ?? ''}`;
+}
+
+function More({ of: { count, first } }: { of: Urgent }) {
+  const more = count - first.length;
+  return more > 0 ? <p className="note">and {more} more</p> : null;
+}
+
+/** Which way the traffic of each place goes from the feed, what comes through, and what limits it. */
+function Traffic({ list: { traffic, loops } }: { list: JobLinks }) {
+  if (!traffic.length && !loops.length) return null;
+  return (
+    <section style={{ marginTop: 28 }}>
+      <h2>Where the traffic goes</h2>
+      {loops.map((loop) => (
+        <p key={loop} className="caution">
+          {loop}
+        </p>
+      ))}
+      <table className="ruled">
+        <thead>
+          <tr>
+            <th>Place</th>
+            <th>From the feed</th>
+            <th className="right">To the place</th>
+            <th className="right">Back</th>
+            <th>Limited by</th>
+          </tr>
+        </thead>
+        <tbody>
+          {traffic.map(({ placeId, place, way, toPlaceMbps, toFeedMbps, limit }) => (
+            <tr key={placeId}>
+              <td>{place}</td>
+              <td className="note">{way.join(', ')}</td>
+              <td className="right">
+                <Rate mbps={toPlaceMbps} />
+              </td>
+              <td className="right">
+                <Rate mbps={toFeedMbps} />
+              </td>
+              <td>{limit}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="note">TCP as planned, one direction at a time, with nothing else on the way.</p>
     </section>
   );
 }
@@ -141,7 +208,11 @@ function LinkLine({ link }: { link: LinkSummary }) {
         aria-label={`${link.name}, ${stateWord(state)}`}
       >
         {link.state.steps.map((s) => (
-          <span key={s.step} className="job-bead" title={`${s.step}: ${stateWord(s.state)}, ${s.because}`}>
+          <span
+            key={s.step}
+            className="job-bead"
+            title={[`${s.step}: ${stateWord(s.state)}, ${s.because}`, evidenceText(s)].filter(Boolean).join('; ')}
+          >
             <StateShape state={s.state} />
           </span>
         ))}

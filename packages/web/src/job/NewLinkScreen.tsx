@@ -1,21 +1,26 @@
 import {
-  channelFits,
+  airProblem,
   channelNumber,
   eirpLimitDbm,
   judgePath,
-  predictLink,
+  lawOf,
+  tryPredict,
   usableCentresMHz,
+  type Air,
   type Model,
+  type RadioPlan,
+  type RuleSet,
 } from '@kivram/core';
 import { NewLinkBody, check, routes, type Obstacle, type Place } from '@kivram/contract';
-import { Button, NumberInput, Select, TextInput } from '@mantine/core';
+import { Button, NumberInput, Select, Switch, TextInput } from '@mantine/core';
 import { useForm, type UseFormReturnType } from '@mantine/form';
 import { useMemo } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { predict } from '../link/LinkLayout';
+import { protocolWords, widthText } from '../parts/channelText';
 import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { useChange, useJob, useModels, useProfile } from '../queries';
+import { Rate } from '../parts/Rate';
+import { useChange, useJob, useJobMap, useModels, useProfile, useRuleSets } from '../queries';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useSettings } from '../settings';
 import { typedPosition } from './typedPosition';
@@ -39,7 +44,10 @@ interface LinkForm {
   near: EndForm;
   far: EndForm;
   widthMHz: string;
-  centreMHz: string;
+  centreMHz: number | string;
+  /** licensed pairs: what the far end sends on */
+  returnMHz: number | string;
+  errorCorrection: boolean;
   protocol: '802.11' | 'slots';
   needNearToFarMbps: number | string;
   needFarToNearMbps: number | string;
@@ -60,9 +68,11 @@ const emptyEnd: EndForm = {
 export function NewLinkScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
+  const map = useJobMap(jobId);
   const models = useModels();
+  const laws = useRuleSets();
   const navigate = useNavigate();
-  const { crewMemberId, units } = useSettings();
+  const { units } = useSettings();
   const unit = unitSuffix(units);
   const create = useChange(routes.createLink, { jobId });
   const form = useForm<LinkForm>({
@@ -75,6 +85,8 @@ export function NewLinkScreen() {
       far: emptyEnd,
       widthMHz: '',
       centreMHz: '',
+      returnMHz: '',
+      errorCorrection: false,
       protocol: '802.11',
       needNearToFarMbps: 50,
       needFarToNearMbps: 20,
@@ -84,13 +96,16 @@ export function NewLinkScreen() {
   const near = models.data?.find((m) => m.id === form.values.near.modelId);
   const far = models.data?.find((m) => m.id === form.values.far.modelId);
   const country = job.data?.job.country ?? '';
-  const places = job.data?.places ?? [];
+  const law = lawOf(laws.data ?? [], country) ?? null;
+  const licensed = near?.band === 'licensed';
+  const places = map.data?.places ?? [];
+  const spoken = near && far ? near.protocols.filter((p) => far.protocols.includes(p)) : [];
   const widths = near && far ? near.widthsMHz.filter((w) => far.widthsMHz.includes(w)) : [];
   const width = Number(form.values.widthMHz);
-  const centres = near && far && width ? usableCentresMHz(near, far, country, width) : [];
+  const centres = near && far && width ? usableCentresMHz(near, far, law, width) : [];
 
   const submit = (): void => {
-    const { body, errors } = toBody(form.values, crewMemberId ?? '', metresPerUnit(units));
+    const { body, errors } = toBody(form.values, licensed, metresPerUnit(units));
     const checked = check(NewLinkBody, body);
     const all = {
       ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
@@ -136,22 +151,42 @@ export function NewLinkScreen() {
       <div className="row" style={{ alignItems: 'flex-start' }}>
         <Select
           label="Channel width"
-          data={widths.map((w) => ({ value: String(w), label: `${w} MHz` }))}
+          data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
           disabled={!widths.length}
           description={near && far && !widths.length ? 'These models share no width' : 'of both models'}
           {...form.getInputProps('widthMHz')}
         />
-        <Select
-          label="Channel"
-          data={centres.map((c) => ({ value: String(c), label: channelLabel(country, c, width) }))}
-          disabled={!centres.length}
-          description={width && !centres.length ? 'None is allowed for both' : `allowed in ${country}`}
-          w={280}
-          {...form.getInputProps('centreMHz')}
-        />
+        {licensed ? (
+          <>
+            <NumberInput
+              label="Near end sends on"
+              suffix=" MHz"
+              decimalScale={5}
+              description="from the licence"
+              {...form.getInputProps('centreMHz')}
+            />
+            <NumberInput
+              label="Far end sends on"
+              suffix=" MHz"
+              decimalScale={5}
+              description="from the licence"
+              {...form.getInputProps('returnMHz')}
+            />
+            <Switch label="Error correction" mt={34} {...form.getInputProps('errorCorrection', { type: 'checkbox' })} />
+          </>
+        ) : (
+          <Select
+            label="Channel"
+            data={centres.map((c) => ({ value: String(c), label: channelLabel(law, c, width) }))}
+            disabled={!centres.length}
+            description={width && !centres.length ? 'None is allowed for both' : `allowed in ${law?.name ?? country}`}
+            w={280}
+            {...form.getInputProps('centreMHz')}
+          />
+        )}
         <Select
           label="Protocol"
-          data={['802.11', 'slots']}
+          data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
           description="spoken by both"
           allowDeselect={false}
           {...form.getInputProps('protocol')}
@@ -176,8 +211,8 @@ export function NewLinkScreen() {
         near={near}
         far={far}
         places={places}
-        obstacles={job.data?.obstacles ?? []}
-        country={country}
+        obstacles={map.data?.obstacles ?? []}
+        law={law}
       />
       <Problem error={create.error} />
       <Button type="submit" loading={create.isPending} mt="md" size="lg">
@@ -275,55 +310,48 @@ interface PreviewProps {
   far: Model | undefined;
   places: Place[];
   obstacles: Obstacle[];
-  country: string;
+  law: RuleSet | null;
 }
 
 /** What the link will do, while it is typed. */
-function Preview({ form, near, far, places, obstacles, country }: PreviewProps) {
+function Preview({ form, near, far, places, obstacles, law }: PreviewProps) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const a = positionOf(form.near, places, perUnit);
   const b = positionOf(form.far, places, perUnit);
   const ground = useProfile(a, b);
   const prediction = useMemo(() => {
-    const centreMHz = Number(form.centreMHz);
-    const widthMHz = Number(form.widthMHz);
-    if (
-      !a ||
-      !b ||
-      !near ||
-      !far ||
-      !centreMHz ||
-      !channelFits({ centreMHz, widthMHz }, near.lowestMHz, near.highestMHz)
-    )
-      return null;
+    const air = airOf(form, near?.band === 'licensed');
+    if (!a || !b || !near || !far || !air.centreMHz || !air.widthMHz || airProblem(air)) return null;
     const end = (
       e: EndForm,
       position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
       model: Model,
       terrainM: number | null | undefined,
-    ): Parameters<typeof predictLink>[0]['near'] => ({
+      role: RadioPlan['role'],
+    ): RadioPlan => ({
       position,
       groundHeightM: e.placeId || e.groundHeightM !== '' ? position.groundHeightM : (terrainM ?? 0),
       mountHeightM: Number(e.mountHeightM) * perUnit,
       model,
       conductedDbm: Number(e.conductedDbm),
       cableLossDb: 0,
+      role,
+      azimuthDeg: null,
+      tiltDeg: null,
     });
-    return predict({
-      near: end(form.near, a, near, ground?.groundM[0]),
-      far: end(form.far, b, far, ground?.groundM.at(-1)),
-      centreMHz,
-      widthMHz,
-      protocol: form.protocol,
-      country,
+    return tryPredict({
+      near: end(form.near, a, near, ground?.groundM[0], 'access'),
+      far: end(form.far, b, far, ground?.groundM.at(-1), 'station'),
+      air,
+      law,
       terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
       shaft:
         form.pathKind === 'shaft'
           ? { leastM: Number(form.shaftLeastM) * perUnit, mostM: Number(form.shaftMostM) * perUnit }
           : null,
-    });
-  }, [form, near, far, a, b, country, ground, obstacles, perUnit]);
+    }).prediction;
+  }, [form, near, far, a, b, law, ground, obstacles, perUnit]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   return (
@@ -331,15 +359,27 @@ function Preview({ form, near, far, places, obstacles, country }: PreviewProps) 
       <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />,
       far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
       <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
-      <Figure value={prediction.nearToFar.aloneMbps} unit="Mbit/s" digits={0} /> near to far.{' '}
+      <Rate mbps={prediction.nearToFar.aloneMbps} /> near to far.{' '}
       {prediction.path && <strong>{judgePath(prediction.path, units).headline}.</strong>}
     </p>
   );
 }
 
-function channelLabel(country: string, centreMHz: number, widthMHz: number): string {
+/** The air that the form describes. */
+function airOf(form: LinkForm, licensed: boolean): Air {
+  return {
+    kind: licensed ? 'duplex' : 'pair',
+    centreMHz: Number(form.centreMHz),
+    returnMHz: licensed && form.returnMHz !== '' ? Number(form.returnMHz) : null,
+    widthMHz: Number(form.widthMHz),
+    protocol: form.protocol,
+    errorCorrection: licensed && form.errorCorrection,
+  };
+}
+
+function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
   const channel = { centreMHz, widthMHz };
-  const limit = eirpLimitDbm(country, channel);
+  const limit = eirpLimitDbm(law, channel);
   return `${channelNumber(channel)}, ${centreMHz} MHz, up to ${limit ?? 0} dBm EIRP`;
 }
 
@@ -355,11 +395,7 @@ function positionOf(
 }
 
 /** The form as the request the contract knows, and what could not be read. */
-function toBody(
-  form: LinkForm,
-  crewMemberId: string,
-  perUnit: number,
-): { body: object; errors: Record<string, string> } {
+function toBody(form: LinkForm, licensed: boolean, perUnit: number): { body: object; errors: Record<string, string> } {
   const errors: Record<string, string> = {};
   const end = (key: 'near' | 'far'): object => {
     const e = form[key];
@@ -384,7 +420,7 @@ function toBody(
     };
   };
   if (!form.widthMHz) errors.widthMHz = 'Choose a width';
-  if (!form.centreMHz) errors.centreMHz = 'Choose a channel';
+  if (!form.centreMHz) errors.centreMHz = licensed ? 'Type the frequency of the licence' : 'Choose a channel';
   if (!form.name.trim()) errors.name = 'The link needs a name';
   const body = {
     name: form.name.trim(),
@@ -396,11 +432,11 @@ function toBody(
     near: end('near'),
     far: end('far'),
     centreMHz: Number(form.centreMHz),
+    ...(licensed && { returnMHz: asNumber(form.returnMHz), errorCorrection: form.errorCorrection }),
     widthMHz: Number(form.widthMHz),
     protocol: form.protocol,
     needNearToFarMbps: asNumber(form.needNearToFarMbps),
     needFarToNearMbps: asNumber(form.needFarToNearMbps),
-    crewMemberId,
   };
   return { body, errors };
 }

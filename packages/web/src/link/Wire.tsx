@@ -1,4 +1,4 @@
-import { steps, type StepState } from '@kivram/core';
+import { evidenceText, steps, type StepState } from '@kivram/core';
 import { NavLink } from 'react-router';
 import { Length } from '../parts/Figure';
 import { StateShape, stateWord } from '../parts/StateMark';
@@ -38,7 +38,10 @@ export function Wire({ linkId, near, far, distanceM, states }: Props) {
             const sag = 4 * x * (1 - x);
             return (
               <li key={step} className={`wire-bead wire-sag-${Math.round(sag * 10)}`}>
-                <NavLink to={`/links/${linkId}/${step}`} title={state?.because}>
+                <NavLink
+                  to={`/links/${linkId}/${step}`}
+                  title={state && [state.because, evidenceText(state)].filter(Boolean).join('; ')}
+                >
                   <StateShape state={state?.state ?? 'open'} size={20} />
                   <span className="wire-step">{step}</span>
                   <span className="wire-word" style={{ color: `var(--${state?.state ?? 'open'})` }}>

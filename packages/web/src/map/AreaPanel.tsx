@@ -1,4 +1,3 @@
-import type { JobView } from '@kivram/contract';
 import { hiddenStep, notLooked, sightSteps } from '@kivram/core';
 import { Button, NumberInput, Select } from '@mantine/core';
 import { proxy, wrap } from 'comlink';
@@ -10,13 +9,14 @@ import { useTerrain } from '../queries';
 import { useSettings } from '../settings';
 import type { Overlay } from './JobMap';
 import type { AreaAnswer, AreaWorker } from './visibleArea.worker';
+import type { MapJob } from './mapJob';
 
 const stepColours = ['#1d6a35', '#6fae3d', '#d9a520', '#c46a1b'] as const;
 const hiddenColour = '#5b6166';
 const stepWords = [...sightSteps.map((s) => s.words), 'behind more than that'];
 
 interface Props {
-  job: JobView;
+  job: MapJob;
   onOverlay(overlay: Overlay | null): void;
 }
 

@@ -4,11 +4,9 @@ import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 
 /** Places from and into files of open formats. */
 export function FilesPanel({ job }: { job: JobView }) {
-  const { crewMemberId } = useSettings();
   const [kind, setKind] = useState('landmark');
   const [result, setResult] = useState<PlacesImport | null>(null);
   const take = useChange(routes.importPlaces, { jobId: job.job.id });
@@ -18,10 +16,7 @@ export function FilesPanel({ job }: { job: JobView }) {
     void file
       .text()
       .then((text) =>
-        take.mutate(
-          { fileName: file.name, text, kind, crewMemberId },
-          { onSuccess: setResult, onError: () => setResult(null) },
-        ),
+        take.mutate({ fileName: file.name, text, kind }, { onSuccess: setResult, onError: () => setResult(null) }),
       );
   };
   const drop = useDropzone({ onDrop, multiple: false });

@@ -1,5 +1,5 @@
-import type { JobView, Obstacle, Place } from '@kivram/contract';
-import { formatDms, obstacleRules, solveGeodesic, worstState, type Position } from '@kivram/core';
+import type { Obstacle, Place } from '@kivram/contract';
+import { formatDms, obstacleRules, solveGeodesic, type Position } from '@kivram/core';
 import { useComputedColorScheme } from '@mantine/core';
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
@@ -21,6 +21,7 @@ import { StateShape, stateWord } from '../parts/StateMark';
 import { useSettings } from '../settings';
 import './map.css';
 import { ReliefLayer } from './reliefLayer';
+import type { MapJob } from './mapJob';
 
 export interface Overlay {
   url: string;
@@ -28,7 +29,7 @@ export interface Overlay {
 }
 
 interface Props {
-  job: JobView;
+  job: MapJob;
   chosenId: string | null;
   /** corners of an obstacle that is being put down */
   corners: Position[];
@@ -89,7 +90,7 @@ export function JobMap({
             (near.latitudeDeg + far.latitudeDeg) / 2,
             (near.longitudeDeg + far.longitudeDeg) / 2,
           ];
-          const state = worstState(link.state.steps);
+          const { state } = link;
           return (
             <div key={link.id}>
               <Polyline

@@ -1,4 +1,4 @@
-import { routes, type JobView, type Place } from '@kivram/contract';
+import { routes, type Place } from '@kivram/contract';
 import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
@@ -9,13 +9,13 @@ import { Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newObstacle, ObstacleForm } from '../path/ObstacleForm';
-import { useJob, useRefresh, useServerSettings, useTerrain } from '../queries';
-import { useSettings } from '../settings';
+import { useJob, useJobMap, useRefresh, useServerSettings, useTerrain } from '../queries';
 import { AreaPanel } from './AreaPanel';
 import { FilesPanel } from './FilesPanel';
 import { JobMap, type Overlay } from './JobMap';
 import { PlaceForm, PlaceList } from './PlacePanel';
 import { TerrainPanel } from './TerrainPanel';
+import type { MapJob } from './mapJob';
 
 /** What the next click on the map does. */
 type Mode = 'look' | 'place' | 'obstacle';
@@ -37,13 +37,14 @@ const hints: Record<Mode, string | null> = {
 export function MapScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
-  if (job.error && !job.data) return <Problem error={job.error} />;
-  if (!job.data) return <p className="soft">Reading the job</p>;
-  return <Workplace job={job.data} />;
+  const map = useJobMap(jobId);
+  const error = (!job.data && job.error) || (!map.data && map.error);
+  if (error) return <Problem error={error} />;
+  if (!job.data || !map.data) return <p className="soft">Reading the job</p>;
+  return <Workplace job={{ ...job.data, ...map.data }} />;
 }
 
-function Workplace({ job }: { job: JobView }) {
-  const { crewMemberId } = useSettings();
+function Workplace({ job }: { job: MapJob }) {
   const terrain = useTerrain();
   const server = useServerSettings();
   const refresh = useRefresh();
@@ -67,7 +68,7 @@ function Workplace({ job }: { job: JobView }) {
   const change = async (place: Place, to: object): Promise<boolean> => {
     setError(null);
     try {
-      await call(routes.changePlace, { placeId: place.id }, { version: place.version, crewMemberId, ...to });
+      await call(routes.changePlace, { placeId: place.id }, { version: place.version, ...to });
       return true;
     } catch (problem) {
       // Where no terrain is known, a place keeps the height it had.

@@ -1,4 +1,4 @@
-import { check, NewPlaceBody, PlaceBody, routes, type JobView, type Place } from '@kivram/contract';
+import { check, NewPlaceBody, PlaceBody, routes, type Place } from '@kivram/contract';
 import { CoordinateError, formatDms, formatUtm, parsePosition, type Position } from '@kivram/core';
 import { Button, NumberInput, SegmentedControl, TextInput } from '@mantine/core';
 import { useForm } from '@mantine/form';
@@ -7,6 +7,7 @@ import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
+import type { MapJob } from './mapJob';
 
 interface ListProps {
   places: Place[];
@@ -38,7 +39,7 @@ export function PlaceList({ places, chosenId, onChoose }: ListProps) {
 }
 
 interface FormProps {
-  job: JobView;
+  job: MapJob;
   /** the place to change, or where to put a new one */
   place: Place | null;
   at: Position | null;
@@ -47,7 +48,7 @@ interface FormProps {
 
 /** A place by name, position in any form, and ground height, which the terrain knows too. */
 export function PlaceForm({ job, place, at, done }: FormProps) {
-  const { units, crewMemberId } = useSettings();
+  const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const create = useChange(routes.createPlace, { jobId: job.job.id });
   const change = useChange(routes.changePlace, { placeId: place?.id ?? '' });
@@ -74,7 +75,7 @@ export function PlaceForm({ job, place, at, done }: FormProps) {
     const { latitudeDeg, longitudeDeg } = to;
     const typed = values.ground === '' ? undefined : Number(values.ground) * perUnit;
     const moved = place && (latitudeDeg !== place.latitudeDeg || longitudeDeg !== place.longitudeDeg);
-    const common = { name: values.name.trim(), latitudeDeg, longitudeDeg, kind: values.kind, crewMemberId };
+    const common = { name: values.name.trim(), latitudeDeg, longitudeDeg, kind: values.kind };
     const body = place
       ? {
           ...common,

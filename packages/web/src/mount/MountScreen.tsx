@@ -7,7 +7,6 @@ import { Facing } from '../parts/Facing';
 import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 
 const cautions = [
   'Local codes and licensed practice come first; where they differ from what stands here, they hold.',
@@ -77,8 +76,8 @@ export function MountScreen() {
           {
             key: 'up',
             name: 'Up',
-            near: <Up end="near" linkId={link.id} mountedAt={link.nearMountedAt} />,
-            far: <Up end="far" linkId={link.id} mountedAt={link.farMountedAt} />,
+            near: <Up end="near" linkId={link.id} mountedAt={near.radio.mountedAt} />,
+            far: <Up end="far" linkId={link.id} mountedAt={far.radio.mountedAt} />,
           },
         ]}
       />
@@ -92,9 +91,8 @@ export function MountScreen() {
 
 function Up({ end, linkId, mountedAt }: { end: 'near' | 'far'; linkId: string; mountedAt: string | null }) {
   const [read, setRead] = useState(false);
-  const { crewMemberId } = useSettings();
   const change = useChange(routes.mount, { linkId });
-  const send = (mounted: boolean): void => change.mutate({ end, mounted, cautionsRead: true, crewMemberId });
+  const send = (mounted: boolean): void => change.mutate({ end, mounted, cautionsRead: true });
   return (
     <div style={{ width: 'fit-content' }}>
       {mountedAt ? (

@@ -8,14 +8,14 @@ import { metresPerUnit, unitSuffix } from './ticks';
 
 /** A mount's height, typed in place: everything recomputes when it is left. */
 export function MountHeight({ end }: { end: LinkEnd }) {
-  const { units, crewMemberId } = useSettings();
+  const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const [typed, setTyped] = useState<number | string | null>(null);
   const change = useChange(routes.changeRadio, { radioId: end.radio.id });
   const save = (): void => {
     const mountHeightM = Number(typed) * perUnit;
     if (typed === null || typed === '' || Math.abs(mountHeightM - end.radio.mountHeightM) < 0.005) return;
-    change.mutate({ version: end.radio.version, crewMemberId, mountHeightM }, { onSuccess: () => setTyped(null) });
+    change.mutate({ version: end.radio.version, mountHeightM }, { onSuccess: () => setTyped(null) });
   };
   return (
     <>

@@ -1,4 +1,4 @@
-import { check, NewObstacleBody, ObstacleBody, routes, type Obstacle } from '@kivram/contract';
+import { check, ObstacleFields, ObstacleBody, routes, type Obstacle } from '@kivram/contract';
 import { obstacleKinds, obstacleRules, type ObstacleKind, type Position } from '@kivram/core';
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useForm } from '@mantine/form';
@@ -42,7 +42,7 @@ interface Props {
 
 /** One thing in the way: what, how high, how wide, how sure. */
 export function ObstacleForm({ jobId, obstacle, done }: Props) {
-  const { crewMemberId, units } = useSettings();
+  const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const unit = unitSuffix(units);
   const known = 'id' in obstacle;
@@ -75,11 +75,10 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
       growthMPerYear: values.kind === 'trees' ? metres(values.growth) : 0,
       measuredYear: Number(values.measuredYear),
       confidence: values.confidence,
-      crewMemberId,
       ...(known && { version: obstacle.version }),
     };
     const fields: Record<string, string> = { heightM: 'height', widthM: 'width', growthMPerYear: 'growth' };
-    const { errors = [] } = known ? check(ObstacleBody, body) : check(NewObstacleBody, body);
+    const { errors = [] } = known ? check(ObstacleBody, body) : check(ObstacleFields, body);
     form.setErrors(Object.fromEntries(errors.map((e) => [fields[e.field] ?? e.field, e.message])));
     if (errors.length) return;
     (known ? change : create).mutate(body, { onSuccess: done });

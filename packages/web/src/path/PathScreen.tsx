@@ -1,9 +1,11 @@
 import { routes, type LinkView, type Place } from '@kivram/contract';
 import {
   judgePath,
+  planOf,
   standardK,
   subRefractiveK,
   targetZoneShare,
+  tryPredict,
   type End,
   type HeightPair,
   type LinkPrediction,
@@ -11,7 +13,7 @@ import {
 import { Button, SegmentedControl, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import { planOf, predict, useLinkContext } from '../link/LinkLayout';
+import { useLinkContext } from '../link/LinkLayout';
 import { Figure, Height, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
@@ -70,7 +72,7 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
     const plan = planOf(view);
     const end = (side: End) => ({ ...plan[side], mountHeightM: draft.heights[side] ?? plan[side].mountHeightM });
     const terrain = plan.terrain && { ...plan.terrain, k: draft.k, year: draft.year };
-    return predict({ ...plan, near: end('near'), far: end('far'), terrain });
+    return tryPredict({ ...plan, near: end('near'), far: end('far'), terrain }).prediction;
   }, [view, draft]);
   const analysis = tried?.path;
   if (!analysis) return <NoTerrain view={view} prediction={prediction} />;
@@ -166,7 +168,6 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
 
 /** Heights that were tried and not kept yet. */
 function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Draft['heights']; onBack(): void }) {
-  const { crewMemberId } = useSettings();
   const near = useChange(routes.changeRadio, { radioId: view.near.radio.id });
   const far = useChange(routes.changeRadio, { radioId: view.far.radio.id });
   const changed = (['near', 'far'] as const).filter(
@@ -176,7 +177,7 @@ function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Draft
   const keep = async (): Promise<void> => {
     for (const end of changed) {
       const change = end === 'near' ? near : far;
-      await change.mutateAsync({ version: view[end].radio.version, crewMemberId, mountHeightM: heights[end] });
+      await change.mutateAsync({ version: view[end].radio.version, mountHeightM: heights[end] });
     }
     onBack();
   };

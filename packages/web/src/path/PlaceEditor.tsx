@@ -24,7 +24,7 @@ export function PlaceEditor({ place }: { place: Place }) {
 }
 
 function PlaceForm({ place, done }: { place: Place; done(): void }) {
-  const { crewMemberId, units } = useSettings();
+  const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const change = useChange(routes.changePlace, { placeId: place.id });
   const form = useForm<{ latitude: string; longitude: string; groundHeightM: number | string }>({
@@ -49,7 +49,6 @@ function PlaceForm({ place, done }: { place: Place; done(): void }) {
     };
     const body = {
       version: place.version,
-      crewMemberId,
       latitudeDeg: read('latitude'),
       longitudeDeg: read('longitude'),
       // What was not touched stays exact; an empty field takes the terrain's height.

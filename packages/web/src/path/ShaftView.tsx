@@ -91,7 +91,7 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
 }
 
 function RideEditor({ view }: { view: LinkView }) {
-  const { units, crewMemberId } = useSettings();
+  const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const change = useChange(routes.changePlan, { linkId: view.link.id });
   const [values, setValues] = useState({
@@ -100,7 +100,7 @@ function RideEditor({ view }: { view: LinkView }) {
   });
   const save = (): void => {
     if (values.shaftLeastM === view.link.shaftLeastM && values.shaftMostM === view.link.shaftMostM) return;
-    change.mutate({ version: view.link.version, crewMemberId, ...values });
+    change.mutate({ version: view.link.version, ...values });
   };
   const field = (key: keyof typeof values, label: string) => (
     <NumberInput

@@ -1,5 +1,5 @@
-import { routes, type Direction, type LinkView, type ThroughputTest } from '@kivram/contract';
-import { rateUnits, toMbps, unitConfusion, type LinkPrediction, type RateUnit } from '@kivram/core';
+import { routes, type LinkView, type ThroughputTest } from '@kivram/contract';
+import { rateUnits, toMbps, unitConfusion, type Direction, type LinkPrediction, type RateUnit } from '@kivram/core';
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -8,7 +8,6 @@ import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
 
 const directions: { value: Direction; label: string }[] = [
   { value: 'nearToFar', label: 'near to far' },
@@ -97,16 +96,13 @@ function TestLine({ test }: { test: ThroughputTest }) {
 
 function FileTest({ view }: { view: LinkView }) {
   const [clientAt, setClientAt] = useState('near');
-  const { crewMemberId } = useSettings();
   const bring = useChange(routes.importTest, { linkId: view.link.id });
   const drop = useDropzone({
     noClick: true,
     noKeyboard: true,
     onDrop: (files) => {
       for (const file of files) {
-        void file
-          .text()
-          .then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt, crewMemberId }));
+        void file.text().then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt }));
       }
     },
   });
@@ -151,7 +147,6 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
   const [value, setValue] = useState<number | string>('');
   const [unit, setUnit] = useState<RateUnit | null>(null);
   const [note, setNote] = useState('');
-  const { crewMemberId } = useSettings();
   const add = useChange(routes.handTest, { linkId: view.link.id });
   const number = Number(value);
   const ready = value !== '' && number > 0 && unit;
@@ -201,9 +196,7 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
         variant="default"
         disabled={!ready}
         loading={add.isPending}
-        onClick={() =>
-          add.mutate({ direction, value: number, unit, note, crewMemberId }, { onSuccess: () => setValue('') })
-        }
+        onClick={() => add.mutate({ direction, value: number, unit, note }, { onSuccess: () => setValue('') })}
       >
         Note it
       </Button>
@@ -214,7 +207,6 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
 }
 
 function StandinTest({ view }: { view: LinkView }) {
-  const { crewMemberId } = useSettings();
   const run = useChange(routes.standinTest, { linkId: view.link.id });
   return (
     <aside
@@ -232,7 +224,7 @@ function StandinTest({ view }: { view: LinkView }) {
             key={value}
             variant="default"
             loading={run.isPending}
-            onClick={() => run.mutate({ direction: value, crewMemberId })}
+            onClick={() => run.mutate({ direction: value })}
           >
             Run {label}
           </Button>

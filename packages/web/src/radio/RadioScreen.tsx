@@ -1,65 +1,59 @@
-import { routes, type LinkPlanBody, type LinkView } from '@kivram/contract';
+import { routes, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
   eirpLimitDbm,
+  shareAir,
+  tryPredict,
   usableCentresMHz,
+  type Direction,
   type DirectionExpectation,
   type EndPrediction,
-  type LinkPlan,
   type LinkPrediction,
 } from '@kivram/core';
-import { Button, NumberInput, Select } from '@mantine/core';
+import { Button, NumberInput, Select, Switch } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { planOf, predict, useLinkContext } from '../link/LinkLayout';
+import { Link } from 'react-router';
+import { useLinkContext } from '../link/LinkLayout';
+import { protocolWords, widthText } from '../parts/channelText';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
+import { Rate } from '../parts/Rate';
 import { useChange } from '../queries';
-import { useSettings } from '../settings';
+import { draftBody, draftChanged, draftOf, draftPlan, type PlanDraft } from './planDraft';
 import './radio.css';
-
-type Draft = Required<Omit<LinkPlanBody, 'version' | 'crewMemberId' | 'shaftLeastM' | 'shaftMostM'>>;
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {
   const { view } = useLinkContext();
-  return <RadioPlan key={view.link.version} view={view} />;
+  const { link, air, near, far } = view;
+  return <RadioPlan key={[link, air, near.radio, far.radio].map((v) => v.version).join()} view={view} />;
 }
 
 function RadioPlan({ view }: { view: LinkView }) {
-  const { link, near, far, country } = view;
-  const [draft, setDraft] = useState<Draft>(() => ({
-    centreMHz: link.centreMHz,
-    widthMHz: link.widthMHz,
-    protocol: link.protocol,
-    nearConductedDbm: link.nearConductedDbm,
-    farConductedDbm: link.farConductedDbm,
-    nearCableLossDb: link.nearCableLossDb,
-    farCableLossDb: link.farCableLossDb,
-    needNearToFarMbps: link.needNearToFarMbps,
-    needFarToNearMbps: link.needFarToNearMbps,
-  }));
-  const { crewMemberId } = useSettings();
+  const { link, air, near, far, law } = view;
+  const [draft, setDraft] = useState<PlanDraft>(() => draftOf(view));
   const save = useChange(routes.changePlan, { linkId: link.id });
-  const prediction = useMemo(() => predict(draftPlan(planOf(view), draft)), [view, draft]);
-  const changed = (Object.keys(draft) as (keyof Draft)[]).some((key) => draft[key] !== link[key]);
-  const set = (key: keyof Draft) => (value: number | string | null) => {
+  const prediction = useMemo(() => tryPredict(draftPlan(view, draft)).prediction, [view, draft]);
+  const licensed = air.kind === 'duplex';
+  const set = (key: keyof PlanDraft) => (value: number | string | null) => {
     if (value !== null && value !== '') setDraft((d) => ({ ...d, [key]: key === 'protocol' ? value : Number(value) }));
   };
   const widths = near.model.widthsMHz.filter((w) => far.model.widthsMHz.includes(w));
-  const centres = usableCentresMHz(near.model, far.model, country, draft.widthMHz);
-  const limitDbm = eirpLimitDbm(country, draft);
+  const centres = usableCentresMHz(near.model, far.model, law, draft.widthMHz);
+  const spoken = near.model.protocols.filter((p) => far.model.protocols.includes(p));
 
   return (
     <>
+      <Sharers view={view} />
       <div className="row radio-plan">
         <Select
-          label="Width"
+          label={licensed ? 'Spacing' : 'Width'}
           value={String(draft.widthMHz)}
-          data={widths.map((w) => ({ value: String(w), label: `${w} MHz` }))}
+          data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
           onChange={(w) => {
             if (!w) return;
-            const next = usableCentresMHz(near.model, far.model, country, Number(w));
+            const next = usableCentresMHz(near.model, far.model, law, Number(w));
             // A channel of another width lies on another raster: take the nearest.
             const centreMHz = next.reduce(
               (a, b) => (Math.abs(b - draft.centreMHz) < Math.abs(a - draft.centreMHz) ? b : a),
@@ -68,28 +62,34 @@ function RadioPlan({ view }: { view: LinkView }) {
             setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
           }}
           allowDeselect={false}
-          w={120}
+          w={130}
         />
-        <Select
-          label="Channel"
-          value={String(draft.centreMHz)}
-          data={centres.map((c) => ({
-            value: String(c),
-            label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
-          }))}
-          onChange={set('centreMHz')}
-          allowDeselect={false}
-          w={170}
-          error={!centres.includes(draft.centreMHz) && 'not allowed here'}
-        />
-        <Select
-          label="Protocol"
-          value={draft.protocol}
-          data={['802.11', 'slots']}
-          onChange={set('protocol')}
-          allowDeselect={false}
-          w={120}
-        />
+        {licensed ? (
+          <LicensedPair view={view} draft={draft} setDraft={setDraft} />
+        ) : (
+          <>
+            <Select
+              label="Channel"
+              value={String(draft.centreMHz)}
+              data={centres.map((c) => ({
+                value: String(c),
+                label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
+              }))}
+              onChange={set('centreMHz')}
+              allowDeselect={false}
+              w={170}
+              error={!centres.includes(draft.centreMHz) && 'not allowed here'}
+            />
+            <Select
+              label="Protocol"
+              value={draft.protocol}
+              data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
+              onChange={set('protocol')}
+              allowDeselect={false}
+              w={130}
+            />
+          </>
+        )}
         <NumberInput
           label="Needed near to far"
           value={draft.needNearToFarMbps}
@@ -107,9 +107,9 @@ function RadioPlan({ view }: { view: LinkView }) {
           w={170}
         />
         <Button
-          disabled={!changed}
+          disabled={!draftChanged(view, draft)}
           loading={save.isPending}
-          onClick={() => save.mutate({ ...draft, version: link.version, crewMemberId })}
+          onClick={() => save.mutate(draftBody(view, draft))}
           mt={24}
         >
           Save the plan
@@ -122,7 +122,7 @@ function RadioPlan({ view }: { view: LinkView }) {
           see radar. Do not use it where the link must never drop.
         </p>
       )}
-      {prediction && <Levels prediction={prediction} draft={draft} set={set} view={view} limitDbm={limitDbm} />}
+      {prediction && <Levels prediction={prediction} draft={draft} set={set} view={view} />}
       {prediction && (
         <div className="columns" style={{ marginTop: 28 }}>
           <Ledger title={`What arrives at the near end, ${near.place.name}`} end="near" prediction={prediction.near} />
@@ -131,23 +131,109 @@ function RadioPlan({ view }: { view: LinkView }) {
       )}
       {prediction && (
         <div className="columns" style={{ marginTop: 28 }}>
-          <Rates title="Throughput near to far" expectation={prediction.nearToFar} needMbps={draft.needNearToFarMbps} />
-          <Rates title="Throughput far to near" expectation={prediction.farToNear} needMbps={draft.needFarToNearMbps} />
+          {(['nearToFar', 'farToNear'] as const).map((direction) => (
+            <Rates
+              key={direction}
+              title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
+              expectation={prediction[direction]}
+              needMbps={draft[needKeys[direction]]}
+              left={leftFor(view, draft, prediction, direction)}
+            />
+          ))}
         </div>
       )}
     </>
   );
 }
 
-interface LevelsProps {
-  prediction: LinkPrediction;
-  draft: Draft;
-  set(key: keyof Draft): (value: number | string | null) => void;
-  view: LinkView;
-  limitDbm: number | undefined;
+const needKeys = { nearToFar: 'needNearToFarMbps', farToNear: 'needFarToNearMbps' } as const;
+
+/** Who else is on this air: what is changed here changes there. */
+function Sharers({ view: { sharers, air } }: { view: LinkView }) {
+  if (!sharers.length) return null;
+  return (
+    <p className="caution">
+      {air.kind === 'chain'
+        ? 'A chain: one channel carries every hop in turn'
+        : 'A hub: its stations share one channel'}
+      . Channel, width and protocol hold for{' '}
+      {sharers.map(({ id, name }, i) => (
+        <span key={id}>
+          {i > 0 && ', '}
+          <Link to={`/links/${id}/radio`}>{name}</Link>
+        </span>
+      ))}{' '}
+      too.
+    </p>
+  );
 }
 
-function Levels({ prediction, draft, set, view, limitDbm }: LevelsProps) {
+/** Frequencies and coding of a licensed pair, as its licence has them. */
+function LicensedPair({
+  view: { near, far },
+  draft,
+  setDraft,
+}: {
+  view: LinkView;
+  draft: PlanDraft;
+  setDraft(change: (draft: PlanDraft) => PlanDraft): void;
+}) {
+  const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
+  const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
+  const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
+    <NumberInput
+      label={`${place} sends on`}
+      value={draft[key] ?? ''}
+      onChange={(value) => value !== '' && setDraft((d) => ({ ...d, [key]: Number(value) }))}
+      suffix=" MHz"
+      decimalScale={5}
+      w={190}
+    />
+  );
+  return (
+    <>
+      {frequency(nearSends, near.place.name)}
+      {frequency(farSends, far.place.name)}
+      <Switch
+        label="Error correction"
+        checked={draft.errorCorrection}
+        onChange={(event) => {
+          const errorCorrection = event.currentTarget.checked;
+          setDraft((d) => ({ ...d, errorCorrection }));
+        }}
+        mt={28}
+      />
+    </>
+  );
+}
+
+/** What is left for a direction of the draft: the stored figure where others share the air, else what the other direction leaves. */
+function leftFor(
+  view: LinkView,
+  draft: PlanDraft,
+  prediction: LinkPrediction,
+  direction: Direction,
+): { mbps: number; words: string } {
+  if (view.shared?.others && !draftChanged(view, draft)) {
+    return { mbps: view.shared.mbps[direction], words: 'left while the others on this air take what they need' };
+  }
+  if (view.air.kind === 'duplex')
+    return { mbps: prediction[direction].bothMbps, words: 'left with both directions loaded' };
+  const member = (d: Direction) => ({ aloneMbps: prediction[d].aloneMbps, needMbps: draft[needKeys[d]] });
+  const other = direction === 'nearToFar' ? 'farToNear' : 'nearToFar';
+  const [own] = shareAir([member(direction), member(other)]);
+  return { mbps: own?.sharedMbps ?? 0, words: 'left while the other direction takes what it needs' };
+}
+
+interface LevelsProps {
+  prediction: LinkPrediction;
+  draft: PlanDraft;
+  set(key: keyof PlanDraft): (value: number | string | null) => void;
+  view: LinkView;
+}
+
+function Levels({ prediction, draft, set, view }: LevelsProps) {
+  const limitDbm = eirpLimitDbm(view.law, draft, view.air.kind === 'duplex');
   const ends = [view.near, view.far];
   const each = (of: (end: EndPrediction) => React.ReactNode) => ({
     near: of(prediction.near),
@@ -209,7 +295,7 @@ function Levels({ prediction, draft, set, view, limitDbm }: LevelsProps) {
             ),
           ),
         },
-        { key: 'rate', name: 'Rate on air', ...each((e) => <Figure value={e.step?.phyRateMbps} unit="Mbit/s" />) },
+        { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
         {
           key: 'port',
           name: 'Ethernet port',
@@ -264,12 +350,13 @@ function Rates({
   title,
   expectation,
   needMbps,
+  left,
 }: {
   title: string;
   expectation: DirectionExpectation;
   needMbps: number;
+  left: { mbps: number; words: string };
 }) {
-  const enough = expectation.bothMbps >= needMbps;
   return (
     <section>
       <h2>{title}</h2>
@@ -279,17 +366,24 @@ function Rates({
             <tr key={line.key}>
               <td>{line.label}</td>
               <td className="right">
-                <Figure value={line.mbps} unit="Mbit/s" digits={0} />
+                <Rate mbps={line.mbps} />
               </td>
               <td className="note">{line.source}</td>
             </tr>
           ))}
+          <tr>
+            <td>What is left</td>
+            <td className="right">
+              <Rate mbps={left.mbps} />
+            </td>
+            <td className="note">{left.words}</td>
+          </tr>
           <tr className="radio-sum">
             <td>Needed</td>
             <td className="right">
-              <Figure value={needMbps} unit="Mbit/s" digits={0} />
+              <Rate mbps={needMbps} />
             </td>
-            <td>{enough ? 'enough, also with both directions loaded' : 'not enough with both directions loaded'}</td>
+            <td>{left.mbps >= needMbps ? 'enough' : 'not enough'}</td>
           </tr>
         </tbody>
       </table>
@@ -302,15 +396,4 @@ function Rates({
       </p>
     </section>
   );
-}
-
-function draftPlan(plan: LinkPlan, draft: Draft): LinkPlan {
-  return {
-    ...plan,
-    centreMHz: draft.centreMHz,
-    widthMHz: draft.widthMHz,
-    protocol: draft.protocol,
-    near: { ...plan.near, conductedDbm: draft.nearConductedDbm, cableLossDb: draft.nearCableLossDb },
-    far: { ...plan.far, conductedDbm: draft.farConductedDbm, cableLossDb: draft.farCableLossDb },
-  };
 }

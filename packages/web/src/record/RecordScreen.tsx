@@ -1,5 +1,6 @@
 import type { AlignmentSummary, Event } from '@kivram/contract';
 import { testsCsvPath, fillPath } from '@kivram/contract';
+import { evidenceText } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
 import { useLinkContext } from '../link/LinkLayout';
@@ -25,6 +26,11 @@ export function RecordScreen() {
                   <td style={{ width: 90 }}>{s.step}</td>
                   <td>
                     <StateMark state={s.state} because={s.because} />
+                    {s.evidence && (
+                      <div className="note">
+                        {evidenceText(s)}, {crewName(s.evidence.crewMemberId)}
+                      </div>
+                    )}
                   </td>
                 </tr>
               ))}
@@ -98,6 +104,10 @@ function text(value: unknown): string {
       : String(value ?? 'none');
 }
 
+function minutes({ startedAt, finishedAt }: AlignmentSummary): number {
+  return finishedAt ? Math.round((Date.parse(finishedAt) - Date.parse(startedAt)) / 60_000) : 0;
+}
+
 function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: string; far: string }) {
   const finished = list.filter((a) => a.state === 'finished');
   const [latest, ...earlier] = finished;
@@ -114,7 +124,7 @@ function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: strin
                   <td>{new Date(a.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</td>
                   <td className="figure near">{a.result?.near.rslDbm?.toFixed(1) ?? '–'} dBm</td>
                   <td className="figure far">{a.result?.far.rslDbm?.toFixed(1) ?? '–'} dBm</td>
-                  <td className="figure">{a.readings} readings</td>
+                  <td className="figure">{minutes(a)} min</td>
                 </tr>
               ))}
             </tbody>

@@ -1,9 +1,12 @@
 import { Select, Table, Modal, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
+import { routes, type JobView } from '@kivram/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
 import { useKeys } from '../parts/useKeys';
-import { useJob, useJobs, useLink } from '../queries';
+import { call } from '../api';
+import { useJob, useJobs, useLink, useSession } from '../queries';
 import { useSettings } from '../settings';
 import './frame.css';
 
@@ -44,19 +47,34 @@ const keyList: [string, string][] = [
   ['?', 'these keys'],
 ];
 
+/** Who works on this job in this browser, as the session says; somebody must sign, so the first of the crew does until another is chosen. */
+function useWorker(job: JobView | undefined): [string | null, (id: string) => void] {
+  const session = useSession();
+  const queries = useQueryClient();
+  const { mutate, isPending } = useMutation({
+    mutationFn: (crewMemberId: string) => call(routes.chooseMember, {}, { crewMemberId }),
+    onSuccess: (view) => queries.setQueryData(['session'], view),
+  });
+  const chosen = (job && session.data?.crewMemberIds[job.job.id]) ?? null;
+  const known = job?.crew.some((member) => member.id === chosen) ?? false;
+  const first = job?.crew[0]?.id;
+  const failed = session.isError;
+  useEffect(() => {
+    if (session.data && first && !known && !isPending && !failed) mutate(first);
+  }, [session.data, first, known, isPending, failed, mutate]);
+  return [known ? chosen : null, mutate];
+}
+
 function Top({ jobId }: { jobId: string | undefined }) {
   const jobs = useJobs();
   const job = useJob(jobId);
-  const { units, switchUnits, crewMemberId, chooseCrewMember } = useSettings();
+  const { units, switchUnits } = useSettings();
+  const [crewMemberId, chooseCrewMember] = useWorker(job.data);
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const [keysShown, keys] = useDisclosure(false);
   useKeys({ '?': keys.toggle, u: switchUnits, d: toggleColorScheme });
 
   const crew = job.data?.crew;
-  useEffect(() => {
-    // Somebody must sign: the first of the crew until another is chosen.
-    if (crew?.length && !crew.some((member) => member.id === crewMemberId)) chooseCrewMember(crew[0]?.id ?? null);
-  }, [crew, crewMemberId, chooseCrewMember]);
 
   return (
     <header className="top">
@@ -72,6 +90,11 @@ function Top({ jobId }: { jobId: string | undefined }) {
         <Link to={`/jobs/${job.data.job.id}`} className="top-job">
           {job.data.job.name}
         </Link>
+      )}
+      {job.data?.job.practice && (
+        <span className="top-practice" title="What stand-in radios do counts as done here; on a real job it never does">
+          practice
+        </span>
       )}
       <span className="top-gap" />
       {crew && (

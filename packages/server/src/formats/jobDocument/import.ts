@@ -15,7 +15,6 @@ import {
   ObstacleRow,
   PlaceRow,
   RadioRow,
-  ReadingRow,
   SheetRow,
   ThroughputTestRow,
 } from '../../database/models';
@@ -56,12 +55,12 @@ export async function importJob(sequelize: Sequelize, plain: unknown, replace: b
       ? await knownPassphrases(sequelize, document.job.id, transaction)
       : new Map<string, string>();
     if (existing) await existing.destroy({ transaction });
-    await insert(document, secrets, warnings, transaction);
+    await insert(sequelize, document, secrets, warnings, transaction);
   });
   return { jobId: document.job.id, links: document.links.length, warnings };
 }
 
-type ReadingRecord = Omit<ReadingRow, 'at' | 'alignmentId'> & { at: string };
+type ReadingRecord = JobDocument['alignments'][number]['readings'][number] & { at: string };
 type MarkRecord = Pick<AimMarkRow, 'id' | 'radioId' | 'peerId' | 'tS' | 'kind' | 'direction'>;
 
 function daysOf({ alignments }: JobDocument): Date[] {
@@ -70,6 +69,7 @@ function daysOf({ alignments }: JobDocument): Date[] {
 }
 
 async function insert(
+  sequelize: Sequelize,
   document: JobDocument,
   secrets: Map<string, string>,
   warnings: string[],
@@ -119,10 +119,7 @@ async function insert(
       { ...record, startedAt: new Date(record.startedAt), finishedAt: date(record.finishedAt) } as never,
       into,
     );
-    await ReadingRow.bulkCreate(
-      (readings as ReadingRecord[]).map((r) => ({ ...r, at: new Date(r.at), alignmentId: record.id })) as never[],
-      into,
-    );
+    await insertReadings(sequelize, record.id, readings as ReadingRecord[], transaction);
     await AimMarkRow.bulkCreate(
       (marks as MarkRecord[]).map((m) => ({ ...m, alignmentId: record.id })),
       into,
@@ -133,6 +130,23 @@ async function insert(
   await EventRow.bulkCreate(
     document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })),
     into,
+  );
+}
+
+/** Readings are many: the database takes them out of one piece of JSON much faster than row by row. */
+async function insertReadings(
+  sequelize: Sequelize,
+  alignmentId: string,
+  readings: readonly ReadingRecord[],
+  transaction: Transaction,
+): Promise<void> {
+  if (!readings.length) return;
+  await sequelize.query(
+    `INSERT INTO reading (radio_id, peer_id, at, alignment_id, t_s, rsl_dbm, chains_dbm, phone_azimuth_deg, phone_tilt_deg)
+     SELECT "radioId", "peerId", at, :alignmentId, "tS", "rslDbm", "chainsDbm", "phoneAzimuthDeg", "phoneTiltDeg"
+     FROM jsonb_to_recordset(:readings::jsonb) AS r ("radioId" uuid, "peerId" uuid, at timestamptz, "tS" double precision,
+       "rslDbm" real, "chainsDbm" real[], "phoneAzimuthDeg" double precision, "phoneTiltDeg" double precision)`,
+    { transaction, replacements: { alignmentId, readings: JSON.stringify(readings) } },
   );
 }
 
