@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './server';
 import { expectAccessible, watchForTrouble } from './support';
 
 test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({

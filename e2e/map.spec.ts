@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { expect, test } from './server';
 import { readFileSync } from 'node:fs';
 import { choose, expectAccessible, watchForTrouble } from './support';
 

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './server';
 import { expectAccessible, watchForTrouble } from './support';
 
 test('aiming with one thumb on a phone, by the scale on the mount', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { test, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { test } from './server';
 import { followTheWords } from './support';
 
 /** One current picture of each main view, from the demo data: `npm run screenshots` against a fresh demo. */

@@ -3,10 +3,11 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
+import { freePort } from '../scripts/lib/cluster.mjs';
 
 const root = join(import.meta.dirname, '..');
 const state = join(root, '.kivram', 'start-test');
-const port = 4380;
+let port = 0;
 
 /** Starts the demo as its command does, in a state folder of its own, until it says where it is or that it gives up. */
 async function start(...args: string[]): Promise<{ demo: ChildProcess; said: string; address: string }> {
@@ -44,11 +45,15 @@ async function links(address: string): Promise<number> {
   return jobs[0]?.links ?? 0;
 }
 
+test.beforeAll(async () => {
+  port = await freePort();
+});
+
 test('the demo starts, starts again with its data, survives a kill, and leaves nothing behind', async () => {
   rmSync(state, { recursive: true, force: true });
   let { demo, said, address } = await start();
   expect(said).toContain(`http://127.0.0.1:${port}/`);
-  expect(await links(address)).toBe(8);
+  expect(await links(address)).toBe(13);
   expect(await (await fetch(address)).text()).toContain('<div id="root">');
 
   await test.step('a second start from the same folder says that one is running', async () => {
@@ -60,16 +65,19 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
 
   await test.step('data survive, and Ctrl-C stops what was started', async () => {
     const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
-    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as {
-      crew: { id: string }[];
-      places: { id: string; version: number; name: string }[];
-    };
-    const place = view.places[0];
-    const renamed = await fetch(`${address}api/places/${place?.id}`, {
-      method: 'PATCH',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ version: place?.version, crewMemberId: view.crew[0]?.id, name: 'Renamed' }),
-    });
+    const read = async (path: string): Promise<unknown> => (await fetch(`${address}api/jobs/${job?.id}${path}`)).json();
+    const { crew } = (await read('')) as { crew: { id: string }[] };
+    const { places } = (await read('/map')) as { places: { id: string; version: number; name: string }[] };
+    const send = (method: string, path: string, body: object, cookie = '') =>
+      fetch(`${address}api/${path}`, {
+        method,
+        headers: { 'content-type': 'application/json', cookie },
+        body: JSON.stringify(body),
+      });
+    const session = await send('PUT', 'session', { crewMemberId: crew[0]?.id });
+    const cookie = session.headers.get('set-cookie')?.split(';')[0];
+    const place = places[0];
+    const renamed = await send('PATCH', `places/${place?.id}`, { version: place?.version, name: 'Renamed' }, cookie);
     expect(renamed.status).toBe(200);
     demo.kill('SIGINT');
     await ended(demo);
@@ -87,7 +95,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     expect(address).toMatch(/^http:\/\/127\.0\.0\.1:\d+\/$/);
     expect(address).not.toContain(`:${port}/`);
     const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
-    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as { places: { name: string }[] };
+    const view = (await (await fetch(`${address}api/jobs/${job?.id}/map`)).json()) as { places: { name: string }[] };
     expect(view.places.map((p) => p.name)).toContain('Renamed');
   });
 
@@ -96,7 +104,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     await ended(demo);
     expect(left().length).toBeGreaterThan(0);
     ({ demo, said, address } = await start());
-    expect(await links(address)).toBe(8);
+    expect(await links(address)).toBe(13);
   });
 
   await test.step('--reset starts over', async () => {
@@ -104,7 +112,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     await ended(demo);
     ({ demo, said, address } = await start('--reset'));
     const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
-    const view = (await (await fetch(`${address}api/jobs/${job?.id}`)).json()) as { places: { name: string }[] };
+    const view = (await (await fetch(`${address}api/jobs/${job?.id}/map`)).json()) as { places: { name: string }[] };
     expect(view.places.map((p) => p.name)).not.toContain('Renamed');
   });
 

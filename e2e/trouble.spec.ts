@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './server';
 import { choose, expectAccessible } from './support';
 
 test('bad input is named with its mend, and nothing that was typed is lost', async ({ page }) => {

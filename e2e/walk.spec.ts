@@ -1,11 +1,12 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './server';
 import { execFileSync, spawn } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
+import { freePort } from '../scripts/lib/cluster.mjs';
 import { choose, dropFile, expectAccessible, followTheWords, watchForTrouble } from './support';
 
 /** A result of the real iperf3 on loopback, held to a rate. */
-function realIperf3(args: string[]): string {
-  const port = String(20_000 + Math.floor(Math.random() * 20_000));
+async function realIperf3(args: string[]): Promise<string> {
+  const port = String(await freePort());
   const listening = spawn('iperf3', ['-s', '-1', '-B', '127.0.0.1', '-p', port], { stdio: 'ignore' });
   execFileSync('sleep', ['0.4']);
   try {
@@ -141,7 +142,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Run near to far' }).click();
     await expect(page.getByRole('region', { name: /Tests near to far/ })).toContainText('As expected, and enough');
-    await dropFile(page, 'iperf3-drop', 'reverse.json', realIperf3(['-R', '-b', '60M']));
+    await dropFile(page, 'iperf3-drop', 'reverse.json', await realIperf3(['-R', '-b', '60M']));
     const back = page.getByRole('region', { name: /Tests far to near/ });
     await expect(back).toContainText('reverse.json');
     await expect(back).toContainText('Mbit/s');
@@ -165,15 +166,15 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.keyboard.press('7');
     for (const line of [
       'Planned the link Lamp house',
-      'Paired on the bench',
-      'Did not pair',
+      'Stand-in radios paired on the bench',
+      'Stand-in radios did not pair',
       'Mounted the far end',
       'Aimed: near',
       'Tested near to far',
     ]) {
       await expect(page.getByText(line).first()).toBeVisible();
     }
-    await expect(page.getByText('networkName:').first()).toBeVisible();
+    await expect(page.getByText('Network name:').first()).toBeVisible();
     const csv = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('link', { name: 'Tests as CSV' }).click(),

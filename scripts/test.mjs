@@ -1,5 +1,7 @@
-// Runs every check: types, lint, format, arrows between packages, unit tests, and the interface in a browser against a database of its own.
-import { spawnSync } from 'node:child_process';
+// Runs every check: types, lint, format, arrows between packages, unit tests, and the interface in a browser against databases of its own.
+//   npm test              all of them
+//   npm test -- unit      one of them: types, lint, format, arrows, unit, browser
+import { spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
@@ -8,79 +10,99 @@ import { ensureDebianPackage, ensureNpmPackages, postgresBin, projectRoot, state
 import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 
+const only = process.argv[2];
+const steps = ['types', 'lint', 'format', 'arrows', 'unit', 'browser'];
+if (only && !steps.includes(only)) giveUp(`"${only}" is no check; choose one of ${steps.join(', ')}`);
+const wanted = (/** @type {string} */ name) => !only || only === name;
+
 ensureNpmPackages();
 ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
 ensureDebianPackage('chromium', () => existsSync('/usr/bin/chromium'));
 ensureDebianPackage('iperf3', () => existsSync('/usr/bin/iperf3'));
 ensureDebianPackage('gdal-bin', () => existsSync('/usr/bin/gdalinfo'));
 
-const only = process.argv[2];
 const reports = { vitest: join(stateFolder, 'vitest.json'), playwright: join(stateFolder, 'playwright.json') };
+const template = 'kivram_loaded';
 const cluster = new Cluster(join(stateFolder, 'test'), { durable: false });
 /** @type {string[]} */
 const failed = [];
 
-/** @param {string} name @param {string} program @param {string[]} args @param {Record<string, string>} [env] */
-function step(name, program, args, env = {}) {
-  if (only && only !== name) return;
-  say(name);
-  const run = spawnSync(join(projectRoot, 'node_modules/.bin', program), args, {
-    cwd: projectRoot,
-    stdio: 'inherit',
-    env: { ...process.env, ...env },
+/**
+ * Runs one check. What it prints comes out whole when it has ended, so that checks which run beside each other do not mix.
+ * @param {string} name @param {string} program @param {string[]} args @param {{ env?: Record<string, string>, aside?: boolean }} [options]
+ * @returns {Promise<void>}
+ */
+function step(name, program, args, { env = {}, aside = false } = {}) {
+  if (!wanted(name)) return Promise.resolve();
+  if (!aside) say(name);
+  const began = Date.now();
+  return new Promise((resolve) => {
+    const child = spawn(program, args, {
+      cwd: projectRoot,
+      stdio: ['ignore', aside ? 'pipe' : 'inherit', aside ? 'pipe' : 'inherit'],
+      env: { ...process.env, ...env },
+    });
+    let printed = '';
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => (printed += chunk));
+    child.once('exit', (code) => {
+      say(`${name} took ${((Date.now() - began) / 1000).toFixed(0)} s`);
+      if (printed) process.stdout.write(printed);
+      if (code !== 0) failed.push(name);
+      resolve();
+    });
   });
-  if (run.status !== 0) failed.push(name);
 }
 
-if (!only || only === 'types') {
-  say('types');
-  if (spawnSync(process.execPath, ['scripts/types.mjs'], { cwd: projectRoot, stdio: 'inherit' }).status !== 0)
-    failed.push('types');
-}
-step('lint', 'eslint', ['.']);
-step('format', 'prettier', ['--check', '--log-level', 'warn', '.']);
-step('arrows', 'depcruise', [
-  '--config',
-  '.dependency-cruiser.mjs',
-  ...['core', 'contract', 'standin', 'server', 'web'].map((p) => `packages/${p}/src`),
+const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
+const packages = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}/src`);
+
+await Promise.all([
+  step('types', process.execPath, ['scripts/types.mjs'], { aside: true }),
+  step('lint', bin('eslint'), ['.', '--cache', '--cache-location', join(stateFolder, 'eslint')], { aside: true })
+    .then(() => step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], { aside: true }))
+    .then(() =>
+      step('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...packages], { aside: true }),
+    ),
 ]);
 
-cluster.remove();
-await cluster.start();
-try {
-  step('unit', 'vitest', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`], {
-    KIVRAM_TEST_DATABASE_URL: cluster.database('kivram_unit'),
-  });
-  if (!only || only === 'browser') {
-    ensureBuild();
-    const server = await startServer({ databaseUrl: cluster.database('kivram_browser') });
-    step(
-      'browser',
-      'playwright',
-      ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'],
-      {
-        KIVRAM_URL: `http://127.0.0.1:${server.port}`,
-        KIVRAM_CRASH_DATABASE_URL: cluster.database('kivram_crash'),
-        PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright,
-      },
-    );
-    await stopServer(server.child);
-  }
-} finally {
+if (wanted('unit') || wanted('browser')) {
+  ensureBuild();
   cluster.remove();
+  await cluster.start();
+  try {
+    // The demo job is loaded once; every test file and every browser worker gets a copy.
+    say('loading the demo job once');
+    const address = cluster.database(template);
+    await stopServer((await startServer({ databaseUrl: address })).child);
+    const env = { KIVRAM_TEST_DATABASE_URL: address, KIVRAM_TEST_TEMPLATE: template };
+    await step(
+      'unit',
+      bin('vitest'),
+      ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`],
+      { env },
+    );
+    await step(
+      'browser',
+      bin('playwright'),
+      ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'],
+      { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright } },
+    );
+  } finally {
+    cluster.remove();
+  }
 }
 
 let passed = 0;
 let broken = 0;
-if (!only || only === 'unit') {
+if (wanted('unit') && existsSync(reports.vitest)) {
   const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(reports.vitest, 'utf8'));
   passed += numPassedTests;
   broken += numFailedTests;
 }
-if ((!only || only === 'browser') && existsSync(reports.playwright)) {
+if (wanted('browser') && existsSync(reports.playwright)) {
   const { stats } = JSON.parse(readFileSync(reports.playwright, 'utf8'));
   passed += stats.expected + stats.flaky;
   broken += stats.unexpected;
 }
-console.log(`${passed} passed, ${broken} failed`);
+if (wanted('unit') || wanted('browser')) console.log(`${passed} passed, ${broken} failed`);
 if (failed.length) giveUp(`failed: ${failed.join(', ')}`);

@@ -4,5 +4,7 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   root: import.meta.dirname,
   build: { ssr: 'src/index.ts', outDir: 'dist', target: 'node20', emptyOutDir: true },
+  // What was computed by another build is computed again.
+  define: { 'process.env.KIVRAM_BUILD': JSON.stringify(process.env.KIVRAM_BUILD ?? 'unbuilt') },
   ssr: { noExternal: [/^@kivram\//] },
 });

@@ -21,6 +21,7 @@ export function ensureBuild() {
       {
         cwd: join(projectRoot, folder),
         stdio: 'inherit',
+        env: { ...process.env, KIVRAM_BUILD: wanted.slice(0, 12) },
       },
     );
     if (run.status !== 0) giveUp(`${folder} could not be built; the lines above say why`);

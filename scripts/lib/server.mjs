@@ -4,16 +4,17 @@ import { projectRoot } from './packages.mjs';
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number }} options
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number }} options
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
  */
-export function startServer({ databaseUrl, port = 0 }) {
+export function startServer({ databaseUrl, port = 0, standinSpeed = 1 }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,
       KIVRAM_DATABASE_URL: databaseUrl,
       KIVRAM_PORT: String(port),
       KIVRAM_WEB: join(projectRoot, 'packages/web/dist'),
+      KIVRAM_STANDIN_SPEED: String(standinSpeed),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     // Ctrl-C reaches the whole group: this process ends the server in its own order.

@@ -108,7 +108,12 @@ export const routes = {
     'Reads waypoints from GPX, KML, GeoJSON or CSV',
     ImportPlacesBody,
   ),
-  createObstacle: route<Obstacle>()('post', '/api/jobs/:jobId/obstacles', 'Something in the way, as seen', ObstacleFields),
+  createObstacle: route<Obstacle>()(
+    'post',
+    '/api/jobs/:jobId/obstacles',
+    'Something in the way, as seen',
+    ObstacleFields,
+  ),
   changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
   removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle'),
   getSettings: route<ServerSettings>()('get', '/api/settings', 'What this server was started with'),

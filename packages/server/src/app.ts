@@ -25,18 +25,23 @@ export interface AppParts {
   close(): Promise<void>;
 }
 
-/**
- * Puts the application together. `webRoot` is the built interface; without it only the API answers. `tileUrl` lets the map show tiles of another
- * server, which is then the only one the page may reach.
- */
+export interface AppOptions {
+  /** the built interface; without it only the API answers */
+  webRoot?: string;
+  /** lets the map show tiles of another server, which is then the only one the page may reach */
+  tileUrl?: string | null;
+  /** turns the clock of the stand-in radios faster, for tests */
+  standinSpeed?: number;
+}
+
+/** Puts the application together. */
 export async function createApp(
   sequelize: Sequelize,
   log: Logger,
-  webRoot?: string,
-  tileUrl: string | null = null,
+  { webRoot, tileUrl = null, standinSpeed = 1 }: AppOptions = {},
 ): Promise<AppParts> {
   const app = express();
-  const worlds = new StandinWorlds();
+  const worlds = new StandinWorlds(standinSpeed);
   const alignments = new AimSessions(sequelize, worlds, log);
   const browserSessions = await sessionHandler(sequelize);
 

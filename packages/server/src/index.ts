@@ -7,7 +7,7 @@ import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB and KIVRAM_TILES from the environment, listens on loopback
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
  * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -19,12 +19,11 @@ async function main(): Promise<void> {
   await loadCatalogue();
   await loadDemo(sequelize);
 
-  const { app, alignments, close } = await createApp(
-    sequelize,
-    log,
-    process.env.KIVRAM_WEB,
-    tileAddress(process.env.KIVRAM_TILES),
-  );
+  const { app, alignments, close } = await createApp(sequelize, log, {
+    webRoot: process.env.KIVRAM_WEB,
+    tileUrl: tileAddress(process.env.KIVRAM_TILES),
+    standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
+  });
   await alignments.resume();
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
@@ -47,7 +46,15 @@ async function main(): Promise<void> {
   process.once('disconnect', stop);
 }
 
-/** @throws Error naming the address and the mend */
+/** How fast the stand-in's clock goes: 1 unless tests turn it faster. @throws Error naming the value and the repair */
+function clockSpeed(text: string | undefined): number {
+  const speed = Number(text ?? 1);
+  if (!(speed >= 1 && speed <= 10))
+    throw new Error(`KIVRAM_STANDIN_SPEED is "${text ?? ''}": write a number from 1 to 10`);
+  return speed;
+}
+
+/** @throws Error naming the address and the repair */
 function tileAddress(text: string | undefined): string | null {
   if (!text) return null;
   const complete = ['{z}', '{x}', '{y}'].every((part) => text.includes(part));

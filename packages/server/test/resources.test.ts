@@ -200,7 +200,7 @@ describe('the built interface', () => {
     mkdirSync(join(webRoot, 'assets'), { recursive: true });
     writeFileSync(join(webRoot, 'index.html'), '<meta name="style-nonce" content="__STYLE_NONCE__">');
     writeFileSync(join(webRoot, 'assets', 'a.js'), '1');
-    const { app, close } = await createApp(server.sequelize, pino({ level: 'silent' }), webRoot);
+    const { app, close } = await createApp(server.sequelize, pino({ level: 'silent' }), { webRoot });
     const get = (path: string) => request(app).get(path).set('host', 'localhost');
     const [first, second] = [await get('/links/x/aim'), await get('/')];
     const nonce = /content="([^"]+)"/.exec(first.text)?.[1] ?? '';

@@ -7,7 +7,7 @@ import {
   type LinkPlan,
   type LobePoint,
 } from '@kivram/core';
-import { runHabit, runTrial, usualConditions, type Aperture, type TrialSetup } from '../src';
+import { runHabit, runTrial, usualConditions, type TrialSetup } from '../src';
 import { testLaw, testModel } from '../test/models';
 import { boundLossDb, peakBoundWidths } from './bound.bench';
 import { callLobe } from './sideLobes.bench';
@@ -16,7 +16,7 @@ import { quantile, timeUs } from './statistics.bench';
 const trials = Number(process.argv[2] ?? 1000);
 if (!(Number.isInteger(trials) && trials > 0)) throw new RangeError('the number of alignments must be a whole number');
 
-const antennas: { name: string; aperture: Aperture; beamDeg: number; notchDeg: number }[] = [
+const antennas: { name: string; aperture: 'dish' | 'panel'; beamDeg: number; notchDeg: number }[] = [
   { name: 'panel 30 deg', aperture: 'panel', beamDeg: 30, notchDeg: 5 },
   { name: 'dish 6 deg', aperture: 'dish', beamDeg: 6, notchDeg: 1 },
 ];

@@ -66,4 +66,6 @@ export interface HandsView {
   near: { azimuthDeg: number; tiltDeg: number };
   far: { azimuthDeg: number; tiltDeg: number };
   notchDeg: { near: number; far: number };
+  /** how much faster than ours the stand-in's clock goes */
+  clockSpeed: number;
 }

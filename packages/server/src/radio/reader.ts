@@ -13,6 +13,8 @@ export interface RadioReader {
 export interface RadioReaders {
   /** How what they read is known. */
   readonly kind: 'standin' | 'measured';
+  /** how many seconds pass for the radios in one of ours: 1, but for stand-ins whose clock is turned faster */
+  readonly clockSpeed: number;
   readerOf(radioId: string, peerId: string, linkId: string): Promise<RadioReader>;
 }
 

@@ -57,6 +57,10 @@ const runSeconds = 10;
 /** The stand-in worlds, one a link, and the hands in them. They outlive the server: mounts stand in the database. */
 export class StandinWorlds implements RadioReaders {
   readonly kind = 'standin';
+
+  /** @param clockSpeed turns the clock of this world faster, for tests that would otherwise wait */
+  constructor(readonly clockSpeed = 1) {}
+
   private readonly worlds = new Map<string, Promise<Standing>>();
 
   async readerOf(radioId: string, _peerId: string, linkId: string): Promise<RadioReader> {
@@ -74,7 +78,7 @@ export class StandinWorlds implements RadioReaders {
   }
 
   async hands(linkId: string): Promise<HandsView> {
-    return view(await this.standing(linkId));
+    return this.view(await this.standing(linkId));
   }
 
   async turn(linkId: string, end: End, axis: MountAxis, byDeg: number): Promise<HandsView> {
@@ -82,14 +86,14 @@ export class StandinWorlds implements RadioReaders {
     refuseFixed(standing, end);
     standing.world.turn(end, axis, byDeg);
     await this.keep(linkId, standing);
-    return view(standing);
+    return this.view(standing);
   }
 
   async tighten(linkId: string, end: End): Promise<HandsView> {
     const standing = await this.standing(linkId);
     standing.world.tighten(end);
     await this.keep(linkId, standing);
-    return view(standing);
+    return this.view(standing);
   }
 
   /** A throughput run over the stand-in link as it stands, as iperf3 writes it. @throws ApiProblem where there is no link */
@@ -146,6 +150,11 @@ export class StandinWorlds implements RadioReaders {
       standing.catch(() => this.worlds.delete(linkId));
     }
     return standing;
+  }
+
+  private view({ world, notchDeg }: Standing): HandsView {
+    const scale = (end: End) => ({ azimuthDeg: world.scaleDeg(end, 'azimuth'), tiltDeg: world.scaleDeg(end, 'tilt') });
+    return { near: scale('near'), far: scale('far'), notchDeg, clockSpeed: this.clockSpeed };
   }
 
   private async keep(linkId: string, { world }: Standing): Promise<void> {
@@ -267,9 +276,4 @@ function advance(standing: Standing, tS: number): void {
   if (tS === standing.lastS) return;
   standing.world.step(Math.min(1, Math.max(0.02, tS - standing.lastS)));
   standing.lastS = tS;
-}
-
-function view({ world, notchDeg }: Standing): HandsView {
-  const scale = (end: End) => ({ azimuthDeg: world.scaleDeg(end, 'azimuth'), tiltDeg: world.scaleDeg(end, 'tilt') });
-  return { near: scale('near'), far: scale('far'), notchDeg };
 }

@@ -58,7 +58,7 @@ export class AimSessions {
     await ensureComingPartitions(this.sequelize, new Date());
     await this.adopt();
     this.timers.push(setInterval(() => void this.renew(), renewMs));
-    this.timers.push(setInterval(() => this.tick(), 1000 / readingsPerSecond));
+    this.timers.push(setInterval(() => this.tick(), 1000 / readingsPerSecond / this.readers.clockSpeed));
   }
 
   async start(linkId: string, body: NewAlignmentBody, author: Author): Promise<AlignmentSummary> {
@@ -110,7 +110,7 @@ export class AimSessions {
   async mark(alignmentId: string, body: MarkBody): Promise<AlignmentSummary> {
     const row = await this.running(alignmentId);
     const radios = await radiosOf(row.linkId);
-    const tS = (Date.now() - row.startedAt.getTime()) / 1000;
+    const tS = this.secondsSince(row.startedAt.getTime());
     const made = await this.sequelize.query<{ id: string }>(
       `INSERT INTO aim_mark (id, alignment_id, radio_id, peer_id, t_s, kind, direction)
        VALUES (:id, :alignmentId, :radioId, :peerId, :tS, :kind, :direction) ON CONFLICT (id) DO NOTHING RETURNING id`,
@@ -254,7 +254,7 @@ export class AimSessions {
     session.busy = true;
     try {
       const at = new Date();
-      const tS = (at.getTime() - session.startedAtMs) / 1000;
+      const tS = this.secondsSince(session.startedAtMs, at.getTime());
       const heard = await Promise.all(ends.map((end) => readInTime(session.readers[end], tS)));
       const readings = ends.map((end, i): Reading => {
         const reading = heard[i] as (typeof heard)[number];
@@ -325,6 +325,11 @@ export class AimSessions {
       );
     });
     await this.close(session.id, 'abandoned');
+  }
+
+  /** Seconds that have passed for the radios. */
+  private secondsSince(startedAtMs: number, nowMs = Date.now()): number {
+    return (this.readers.clockSpeed * (nowMs - startedAtMs)) / 1000;
   }
 
   private touch(alignmentId: string): void {

@@ -24,7 +24,8 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
 
   const turn = (axis: MountAxis, direction: number): void => {
     const width = axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
-    const byDeg = (direction * Number(speed) * width * tickMs) / 1000 / sweepSeconds;
+    const clock = hands.data?.clockSpeed ?? 1;
+    const byDeg = (direction * clock * Number(speed) * width * tickMs) / 1000 / sweepSeconds;
     void call(routes.turnMount, { linkId }, { end, axis, byDeg }).then(keep);
   };
   return (

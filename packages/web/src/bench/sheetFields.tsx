@@ -27,56 +27,80 @@ const valueWords: Record<string, string> = {
 
 const words = (list: readonly string[]) => list.map((value) => ({ value, label: valueWords[value] ?? value }));
 
+/** How the settings are called. */
+export const settingWords: Record<keyof Sheet, string> = {
+  centreMHz: 'Channel of the access point',
+  scanMHz: 'Station listens on',
+  txMHz: 'Sends on',
+  rxMHz: 'Hears on',
+  errorCorrection: 'Error correction',
+  role: 'Role',
+  neighbours: 'Listens to neighbours',
+  networkName: 'Network name',
+  security: 'Security',
+  passphrase: 'Passphrase',
+  band: 'Band',
+  widthMHz: 'Width',
+  followsWidth: 'Station follows the width',
+  protocol: 'Protocol',
+  ptpOnly: 'Point-to-point only',
+  bridge: 'Bridge mode',
+  conductedDbm: 'Conducted power',
+  country: 'Country',
+  address: 'Address',
+  prefix: 'Mask',
+  gateway: 'Gateway',
+  deviceName: 'Device name',
+  firmware: 'Firmware',
+};
+
 /** The lines of both sheets; those of licensed pairs and of relays only where one is. */
 export function sheetFields({ near, far }: { near: Sheet; far: Sheet }, laws: readonly RuleSet[]): Field[] {
   const licensed = near.band === 'licensed' || far.band === 'licensed';
   const relays = near.role === 'relay' || far.role === 'relay';
-  const field = (label: string, key: keyof Sheet, kind: Kind, more: Partial<Field> = {}): Field => ({
-    label,
+  const field = (key: keyof Sheet, kind: Kind, more: Partial<Field> = {}): Field => ({
+    label: settingWords[key],
     keys: [key],
     kind,
     same: (a, b) => JSON.stringify(a[key]) === JSON.stringify(b[key]),
     ...more,
   });
-  const channel = [
-    field('Channel of the access point', 'centreMHz', 'number', { unit: 'MHz' }),
-    field('Station listens on', 'scanMHz', 'scan'),
-  ];
+  const channel = [field('centreMHz', 'number', { unit: 'MHz' }), field('scanMHz', 'scan')];
   const pair = [
-    field('Sends on', 'txMHz', 'number', { unit: 'MHz' }),
-    field('Hears on', 'rxMHz', 'number', { unit: 'MHz' }),
-    field('Error correction', 'errorCorrection', 'switch'),
+    field('txMHz', 'number', { unit: 'MHz' }),
+    field('rxMHz', 'number', { unit: 'MHz' }),
+    field('errorCorrection', 'switch'),
   ];
   return [
-    field('Role', 'role', 'choice', {
+    field('role', 'choice', {
       choices: [
         { value: 'ap', label: 'access point' },
         { value: 'station', label: 'station' },
         { value: 'relay', label: 'relay' },
       ],
     }),
-    ...(relays ? [field('Listens to neighbours', 'neighbours', 'list')] : []),
-    field('Network name', 'networkName', 'text'),
-    field('Security', 'security', 'choice', { choices: words(securities) }),
-    field('Passphrase', 'passphrase', 'text'),
-    field('Band', 'band', 'choice', { choices: words(bands) }),
+    ...(relays ? [field('neighbours', 'list')] : []),
+    field('networkName', 'text'),
+    field('security', 'choice', { choices: words(securities) }),
+    field('passphrase', 'text'),
+    field('band', 'choice', { choices: words(bands) }),
     ...(licensed ? pair : channel),
-    field('Width', 'widthMHz', 'number', { unit: 'MHz' }),
-    field('Station follows the width', 'followsWidth', 'switch'),
-    field('Protocol', 'protocol', 'choice', { choices: words(protocols) }),
-    field('Point-to-point only', 'ptpOnly', 'switch'),
-    field('Bridge mode', 'bridge', 'switch'),
-    field('Conducted power', 'conductedDbm', 'number', { unit: 'dBm' }),
-    field('Country', 'country', 'choice', {
+    field('widthMHz', 'number', { unit: 'MHz' }),
+    field('followsWidth', 'switch'),
+    field('protocol', 'choice', { choices: words(protocols) }),
+    field('ptpOnly', 'switch'),
+    field('bridge', 'switch'),
+    field('conductedDbm', 'number', { unit: 'dBm' }),
+    field('country', 'choice', {
       choices: laws.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })),
     }),
-    field('Address', 'address', 'text'),
-    field('Mask', 'prefix', 'choice', {
+    field('address', 'text'),
+    field('prefix', 'choice', {
       choices: Array.from({ length: 23 }, (_, i) => ({ value: String(i + 8), label: `/${i + 8}, ${maskText(i + 8)}` })),
     }),
-    field('Gateway', 'gateway', 'text'),
-    field('Device name', 'deviceName', 'text'),
-    field('Firmware', 'firmware', 'text'),
+    field('gateway', 'text'),
+    field('deviceName', 'text'),
+    field('firmware', 'text'),
   ];
 }
 

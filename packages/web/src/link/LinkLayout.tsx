@@ -1,8 +1,9 @@
-import { planOf, steps, tryPredict, type LinkPrediction } from '@kivram/core';
+import { evidenceText, planOf, steps, tryPredict, type LinkPrediction, type StepState } from '@kivram/core';
 import type { LinkView } from '@kivram/contract';
 import { useMemo } from 'react';
-import { Outlet, useNavigate, useOutletContext, useParams } from 'react-router';
+import { Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
 import { Problem } from '../parts/Problem';
+import { StateMark } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { useLink } from '../queries';
 import { Wire } from './Wire';
@@ -35,6 +36,7 @@ export function LinkLayout() {
         distanceM={prediction?.distanceM ?? null}
         states={view.state.steps}
       />
+      <StepReason states={view.state.steps} />
       <Outlet context={{ view, prediction } satisfies LinkContext} />
     </>
   );
@@ -42,4 +44,16 @@ export function LinkLayout() {
 
 export function useLinkContext(): LinkContext {
   return useOutletContext<LinkContext>();
+}
+
+/** What the state of the step in hand rests on, where that is something that was done. */
+function StepReason({ states }: { states: StepState[] }) {
+  const step = useLocation().pathname.split('/').at(-1);
+  const state = states.find((s) => s.step === step);
+  if (!state?.evidence) return null;
+  return (
+    <p className="wire-reason">
+      <StateMark state={state.state} because={state.because} /> <span className="note">({evidenceText(state)})</span>
+    </p>
+  );
 }

@@ -6,6 +6,7 @@ import { useDropzone } from 'react-dropzone';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
+import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { useChange } from '../queries';
 
@@ -47,11 +48,9 @@ function Measured({ view, prediction }: { view: LinkView; prediction: LinkPredic
               </span>
             </h2>
             <p>
-              <span className="soft">expected, alone</span>{' '}
-              <Figure value={prediction?.[value].aloneMbps} unit="Mbit/s" digits={0} />{' '}
-              <span className="soft">both ways loaded</span>{' '}
-              <Figure value={prediction?.[value].bothMbps} unit="Mbit/s" digits={0} />{' '}
-              <span className="soft">needed</span> <Figure value={need} unit="Mbit/s" digits={0} />
+              <span className="soft">expected, alone</span> <Rate mbps={prediction?.[value].aloneMbps} />{' '}
+              <span className="soft">both ways loaded</span> <Rate mbps={prediction?.[value].bothMbps} />{' '}
+              <span className="soft">needed</span> <Rate mbps={need} />
             </p>
             {!tests.length && <p>Not tested yet.</p>}
             <ul className="plain">
@@ -72,9 +71,7 @@ function TestLine({ test }: { test: ThroughputTest }) {
   return (
     <li style={{ borderBottom: '1px solid var(--rule)', padding: '6px 0' }}>
       <div className="row" style={{ justifyContent: 'space-between' }}>
-        <strong>
-          <Figure value={test.mbps} unit="Mbit/s" />
-        </strong>
+        <strong>{test.mbps < 1 ? <Rate mbps={test.mbps} /> : <Figure value={test.mbps} unit="Mbit/s" />}</strong>
         <StateMark state={test.verdict.state} because={test.verdict.headline} />
       </div>
       <div>{test.verdict.reason}</div>

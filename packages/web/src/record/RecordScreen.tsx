@@ -1,8 +1,9 @@
 import type { AlignmentSummary, Event } from '@kivram/contract';
 import { testsCsvPath, fillPath } from '@kivram/contract';
-import { evidenceText } from '@kivram/core';
+import { evidenceText, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
+import { settingWords } from '../bench/sheetFields';
 import { useLinkContext } from '../link/LinkLayout';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
@@ -86,8 +87,8 @@ function Differences({ event }: { event: Event }) {
     <ul className="plain note">
       {shown.map((d) => (
         <li key={`${d.end} ${d.field}`}>
-          <span className={d.end}>{d.end}</span> {d.field}: <span className="figure">{text(d.before)}</span> to{' '}
-          <span className="figure">{text(d.after)}</span>
+          <span className={d.end}>{d.end}</span> {settingWords[d.field as keyof Sheet] ?? d.field}:{' '}
+          <span className="figure">{text(d.before)}</span> to <span className="figure">{text(d.after)}</span>
         </li>
       ))}
     </ul>
