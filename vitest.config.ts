@@ -2,10 +2,19 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
-      { test: { name: 'core', root: 'packages/core', include: ['src/**/*.test.ts'] } },
-      { test: { name: 'contract', root: 'packages/contract', include: ['src/**/*.test.ts'] } },
-      { test: { name: 'standin', root: 'packages/standin', include: ['test/**/*.test.ts'], testTimeout: 120_000 } },
+      { test: { name: 'core', isolate: false, root: 'packages/core', include: ['src/**/*.test.ts'] } },
+      { test: { name: 'contract', isolate: false, root: 'packages/contract', include: ['src/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'standin',
+          isolate: false,
+          root: 'packages/standin',
+          include: ['test/**/*.test.ts'],
+          testTimeout: 120_000,
+        },
+      },
       {
         test: {
           name: 'server',

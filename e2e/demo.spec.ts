@@ -1,5 +1,5 @@
 import { expect, test } from './server';
-import { expectAccessible, watchForTrouble } from './support';
+import { expectAccessible, goToStep, watchForTrouble } from './support';
 
 test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({
   page,
@@ -27,12 +27,12 @@ test('keys, units and night', async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Ice works, holds' }).click();
-  await page.keyboard.press('1');
+  await goToStep(page, '1');
   await expect(page).toHaveURL(/path$/);
   await expect(page.locator('.wire-distance')).toContainText('1.873km');
   await page.keyboard.press('u');
   await expect(page.locator('.wire-distance')).toContainText('1.164mi');
-  await page.keyboard.press('2');
+  await goToStep(page, '2');
   await expect(page).toHaveURL(/radio$/);
   await expect(page.getByRole('heading', { name: /What arrives at the near end/ })).toBeVisible();
   await page.keyboard.press('d');
@@ -50,7 +50,7 @@ test('keys, units and night', async ({ page }) => {
 test('two people at one plan: the second is told and nothing is lost', async ({ page, context }) => {
   await page.goto('/');
   await page.getByRole('link', { name: 'Quay crane: Configure' }).click();
-  await page.keyboard.press('2');
+  await goToStep(page, '2');
   const other = await context.newPage();
   await other.goto(page.url());
   for (const [who, need] of [

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './server';
 import { readFileSync } from 'node:fs';
-import { choose, expectAccessible, watchForTrouble } from './support';
+import { choose, expectAccessible, goToStep, watchForTrouble } from './support';
 
 async function openMap(page: Page): Promise<void> {
   await page.goto('/');
@@ -116,7 +116,7 @@ test('a path over the ground: what is in the way, how high, where to point', asy
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Beacon shed, path' }).click();
-  await page.keyboard.press('1');
+  await goToStep(page, '1');
   const verdict = page.getByRole('status').first();
   await expect(verdict).toContainText(/thin.*The ridge at 2\.3\d km takes 4\d % of the zone/);
 
@@ -203,7 +203,7 @@ test('a path over the ground: what is in the way, how high, where to point', asy
 test('a shaft with a moving car has levels over its ride, and advice of its own', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('link', { name: /^Cliff hoist, / }).click();
-  await page.keyboard.press('1');
+  await goToStep(page, '1');
   await expect(page.getByText(/From 6\.0\s*m to 34\.0\s*m apart the level falls from/)).toBeVisible();
   await expect(page.getByText('the car locked off')).toBeVisible();
   await page.getByRole('textbox', { name: 'Antennas closest' }).fill('2');

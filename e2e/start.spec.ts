@@ -75,6 +75,8 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
         body: JSON.stringify(body),
       });
     const session = await send('PUT', 'session', { crewMemberId: crew[0]?.id });
+    // The session is kept once the whole answer is here.
+    await session.json();
     const cookie = session.headers.get('set-cookie')?.split(';')[0];
     const place = places[0];
     const renamed = await send('PATCH', `places/${place?.id}`, { version: place?.version, name: 'Renamed' }, cookie);

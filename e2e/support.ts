@@ -29,6 +29,12 @@ export function watchForTrouble(page: Page): string[] {
   return trouble;
 }
 
+/** Presses the key of a step once the link's page is there to hear it. */
+export async function goToStep(page: Page, key: string): Promise<void> {
+  await expect(page.locator('.wire')).toBeVisible();
+  await page.keyboard.press(key);
+}
+
 /** Picks an entry of a drop-down list. */
 export async function choose(scope: Page | Locator, label: string | RegExp, option: string | RegExp): Promise<void> {
   const page = 'page' in scope ? scope.page() : scope;

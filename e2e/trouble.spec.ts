@@ -1,5 +1,5 @@
 import { expect, test } from './server';
-import { choose, expectAccessible } from './support';
+import { choose, expectAccessible, goToStep } from './support';
 
 test('bad input is named with its mend, and nothing that was typed is lost', async ({ page }) => {
   await page.goto('/');
@@ -75,7 +75,7 @@ test('files that are no tests and no jobs are refused in words', async ({ page }
 test('aiming a mount by its scale: the installer taps a notch whenever one passes', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('link', { name: 'Net loft, bench' }).click();
-  await page.keyboard.press('5');
+  await goToStep(page, '5');
   await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const scale = page.locator('.hands .figure');
@@ -108,6 +108,6 @@ test('aiming a mount by its scale: the installer taps a notch whenever one passe
   await expect(words).toHaveAttribute('data-action', /rising|past|turnBack/);
   await page.getByRole('button', { name: 'Break off' }).click();
   await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
-  await page.keyboard.press('7');
+  await goToStep(page, '7');
   await expect(page.getByText('Broke off aiming; the readings are kept')).toBeVisible();
 });

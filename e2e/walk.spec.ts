@@ -2,7 +2,7 @@ import { expect, test } from './server';
 import { execFileSync, spawn } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { freePort } from '../scripts/lib/cluster.mjs';
-import { choose, dropFile, expectAccessible, followTheWords, watchForTrouble } from './support';
+import { choose, dropFile, expectAccessible, followTheWords, goToStep, watchForTrouble } from './support';
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 async function realIperf3(args: string[]): Promise<string> {
@@ -57,7 +57,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('2 prediction', async () => {
-    await page.keyboard.press('2');
+    await goToStep(page, '2');
     const ledger = page.locator('section', { hasText: 'What arrives at the near end' });
     for (const line of ['Conducted power', 'EIRP', 'Free-space loss', 'Antenna gain, receiving', 'Received level']) {
       await expect(ledger).toContainText(line);
@@ -69,7 +69,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('3 and 4 bench, with the stand-in pair', async () => {
-    await page.keyboard.press('3');
+    await goToStep(page, '3');
     await page.getByRole('button', { name: 'Propose both sheets' }).click();
     const verdict = page.getByRole('region', { name: 'Will they pair?' });
     await expect(verdict).toContainText('Yes');
@@ -96,7 +96,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('mount, cautions first', async () => {
-    await page.keyboard.press('4');
+    await goToStep(page, '4');
     await expect(page.getByRole('button', { name: 'The near end is up' })).toBeDisabled();
     for (const end of ['near', 'far']) {
       await page.getByLabel(`Cautions read (${end} end)`).check();
@@ -106,7 +106,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('5 aim: the near end by the words, the far end by eye', async () => {
-    await page.keyboard.press('5');
+    await goToStep(page, '5');
     await expect(page.getByRole('row', { name: /Aiming by eye/ })).toContainText('enough here');
     await page.getByRole('button', { name: 'Begin to aim' }).click();
     await expect(page.getByTestId('aim-level')).toContainText('dBm');
@@ -139,7 +139,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('6 prove', async () => {
-    await page.keyboard.press('6');
+    await goToStep(page, '6');
     await page.getByRole('button', { name: 'Run near to far' }).click();
     await expect(page.getByRole('region', { name: /Tests near to far/ })).toContainText('As expected, and enough');
     await dropFile(page, 'iperf3-drop', 'reverse.json', await realIperf3(['-R', '-b', '60M']));
@@ -163,7 +163,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   });
 
   await test.step('7 record, and the job goes out and comes back', async () => {
-    await page.keyboard.press('7');
+    await goToStep(page, '7');
     for (const line of [
       'Planned the link Lamp house',
       'Stand-in radios paired on the bench',
@@ -197,7 +197,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
       .getByRole('link', { name: /Lamp house, / })
       .first()
       .click();
-    await page.keyboard.press('5');
+    await goToStep(page, '5');
     await expect(page.getByRole('region', { name: 'Result of the alignment' })).toContainText('path clear');
   });
   expect(trouble).toEqual([]);

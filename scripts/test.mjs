@@ -11,6 +11,8 @@ import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 
 const only = process.argv[2];
+/** What follows is handed on to the test runner, as in `npm test -- browser walk`. */
+const more = process.argv.slice(3);
 const steps = ['types', 'lint', 'format', 'arrows', 'unit', 'browser'];
 if (only && !steps.includes(only)) giveUp(`"${only}" is no check; choose one of ${steps.join(', ')}`);
 const wanted = (/** @type {string} */ name) => !only || only === name;
@@ -78,13 +80,21 @@ if (wanted('unit') || wanted('browser')) {
     await step(
       'unit',
       bin('vitest'),
-      ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`],
+      ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`, ...more],
       { env },
     );
     await step(
       'browser',
       bin('playwright'),
-      ['test', '--config', 'e2e/playwright.config.ts', '--project', 'walk', '--project', 'phone'],
+      [
+        'test',
+        '--config',
+        'e2e/playwright.config.ts',
+        '--project=walk',
+        '--project=desktop',
+        '--project=phone',
+        ...more,
+      ],
       { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright } },
     );
   } finally {

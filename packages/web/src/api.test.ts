@@ -24,14 +24,26 @@ afterEach(() => vi.unstubAllGlobals());
 describe('calling the server', () => {
   it('goes where the route says, with its body', async () => {
     answer(200, { ok: 1 });
-    await call(routes.changePlan, { linkId: 'a b' }, { version: 1 }, '?x=1');
+    await call(routes.changePlan, { linkId: 'a b' }, { version: 1 }, '?x=1', 'the-id');
     expect(fetch).toHaveBeenCalledWith('/api/links/a%20b?x=1', {
       method: 'PATCH',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', 'idempotency-key': 'the-id' },
       body: '{"version":1}',
     });
     await call(routes.listJobs);
     expect(fetch).toHaveBeenLastCalledWith('/api/jobs', { method: 'GET', headers: {}, body: undefined });
+  });
+
+  it('gives every change an id of its own, and reading none', async () => {
+    answer(200, {});
+    const ids = [];
+    for (const body of [{}, {}]) {
+      await call(routes.changePlan, { linkId: 'a' }, body);
+      const [, options] = vi.mocked(fetch).mock.lastCall as [string, { headers: Record<string, string> }];
+      ids.push(options.headers['idempotency-key']);
+    }
+    expect(ids[0]).toMatch(/^[0-9a-f-]{36}$/);
+    expect(ids[1]).not.toBe(ids[0]);
   });
 
   it('throws the problem document it is given', async () => {
