@@ -19,7 +19,7 @@ interface NewRadio {
   mountedAt: string | null;
 }
 
-/** Licensed pairs had no second frequency in their plan: where no sheet names it, the spacing that was proposed then. */
+/** Licensed pairs had no second frequency in their plan: where no sheet names it, the spacing that was proposed then, or the width where that is more. */
 const proposedSpacingMHz = 10;
 
 /** Links that share a radio share its channel: one air for each such set. What one radio was planned with differently by link is taken from the first. */
@@ -56,11 +56,17 @@ function airOf(members: OldLink[]): NewAir {
     jobId: first.jobId,
     kind,
     centreMHz: first.centre_mhz,
-    returnMHz: kind === 'duplex' ? (first.nearSheets.at(-1)?.rx_mhz ?? first.centre_mhz + proposedSpacingMHz) : null,
+    returnMHz: kind === 'duplex' ? secondFrequencyMHz(first) : null,
     widthMHz: first.width_mhz,
     protocol: first.protocol,
     radios: [...radios.values()],
   };
+}
+
+function secondFrequencyMHz({ nearSheets, centre_mhz, width_mhz }: OldLink): number {
+  const told = nearSheets.at(-1)?.rx_mhz;
+  const apart = told !== null && told !== undefined && Math.abs(told - centre_mhz) >= width_mhz;
+  return apart ? told : centre_mhz + Math.max(proposedSpacingMHz, width_mhz);
 }
 
 function shapeOf(members: OldLink[]): { kind: NewAir['kind']; access: string } {
