@@ -1,23 +1,51 @@
-// Prints the benchmarks: paths and visible areas, then how well the aim guides do against simulated installers and how fast the core is.
+// Prints the benchmarks: what a large job costs, paths and visible areas, how well the aim guides do against simulated installers and how fast the core is.
+//   npm run bench -- job       only the large job
 //   npm run bench -- path      only paths
 //   npm run bench -- aiming    only aiming
 //   npm run bench -- 200       fewer alignments than the usual 1000
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { ensureDebianPackage, ensureNpmPackages } from './lib/packages.mjs';
+import { join } from 'node:path';
+import { Cluster } from './lib/cluster.mjs';
+import { ensureDebianPackage, ensureNpmPackages, postgresBin, projectRoot, stateFolder } from './lib/packages.mjs';
 
 ensureNpmPackages();
 ensureDebianPackage('gdal-bin', () => existsSync('/usr/bin/gdalinfo'));
+ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
 
-const benches = {
-  path: ['packages/server/tsconfig.json', 'packages/server/bench/path.bench.ts'],
-  aiming: ['packages/standin/tsconfig.json', 'packages/standin/bench/aiming.bench.ts'],
-};
 const args = process.argv.slice(2);
+const benches = { job: benchJob, path: () => tsx('server', 'path'), aiming: () => tsx('standin', 'aiming') };
 const only = Object.keys(benches).find((name) => args.includes(name));
-for (const [name, [tsconfig = '', file = '']] of Object.entries(benches)) {
-  if (only && only !== name) continue;
-  const rest = args.filter((arg) => arg !== only);
-  const run = spawnSync('node_modules/.bin/tsx', ['--tsconfig', tsconfig, file, ...rest], { stdio: 'inherit' });
-  if (run.status !== 0) process.exit(run.status ?? 1);
+const rest = args.filter((arg) => arg !== only);
+for (const [name, bench] of Object.entries(benches)) if (!only || only === name) await bench();
+
+/** @param {string} program @param {string[]} programArgs @param {{ cwd?: string, env?: Record<string, string> }} [options] */
+function run(program, programArgs, { cwd = projectRoot, env = {} } = {}) {
+  const { status } = spawnSync(program, programArgs, { stdio: 'inherit', cwd, env: { ...process.env, ...env } });
+  if (status !== 0) process.exit(status ?? 1);
+}
+
+/** @param {string} folder @param {string} name */
+function tsx(folder, name) {
+  const file = `packages/${folder}/bench/${name}.bench.ts`;
+  run('node_modules/.bin/tsx', ['--tsconfig', `packages/${folder}/tsconfig.json`, file, ...rest]);
+}
+
+/** The server as it is built, over a database of its own on a disk that keeps what it is told. */
+async function benchJob() {
+  const cwd = join(projectRoot, 'packages/server');
+  const outDir = join(cwd, 'dist', 'bench');
+  const build = ['build', '--logLevel', 'warn', '--ssr', 'bench/job.bench.ts', '--outDir', outDir];
+  run(join(projectRoot, 'node_modules/.bin/vite'), build, { cwd });
+  const cluster = new Cluster(join(stateFolder, 'bench', 'database'));
+  cluster.remove();
+  await cluster.start();
+  try {
+    run(process.execPath, [join(outDir, 'job.bench.js')], {
+      cwd,
+      env: { KIVRAM_BENCH_DATABASE_URL: cluster.database('kivram_bench') },
+    });
+  } finally {
+    cluster.remove();
+  }
 }

@@ -71,9 +71,11 @@ function edgesOf({ links, cables }: TrafficGraph): Edge[] {
  * @param feedMbps what the feed delivers, where that is known
  */
 export function routesFrom(graph: TrafficGraph, feed: string, feedMbps: number | null = null): Map<string, Route> {
-  const edges = edgesOf(graph);
   const at = new Map<string, Edge[]>();
-  for (const edge of edges) for (const place of [edge.a, edge.b]) at.set(place, [...(at.get(place) ?? []), edge]);
+  for (const edge of edgesOf(graph)) {
+    listAt(at, edge.a).push(edge);
+    listAt(at, edge.b).push(edge);
+  }
   const hopsTo = new Map<string, RouteHop[]>([[feed, []]]);
   const queue = [feed];
   for (let place = queue.shift(); place !== undefined; place = queue.shift()) {
@@ -113,7 +115,7 @@ function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, fee
     const there = outward ? link.mbps.nearToFar : link.mbps.farToNear;
     const back = outward ? link.mbps.farToNear : link.mbps.nearToFar;
     const air = link.inTurns ? link.airId : `${link.airId} ${link.id}`;
-    onAir.set(air, [...(onAir.get(air) ?? []), { id: link.id, there, back }]);
+    listAt(onAir, air).push({ id: link.id, there, back });
   }
   for (const [air, members] of onAir) {
     const [only] = members;
@@ -143,17 +145,38 @@ function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, fee
 /** Rings of links and cables, one for each link or cable too many. */
 export function findLoops(graph: TrafficGraph): Loop[] {
   const tree = new Map<string, { to: string; via: string }[]>();
+  /** which place stands for all that are joined with a place; most links join new places, and then no way need be looked for */
+  const stands = new Map<string, string>();
+  const standFor = (place: string): string => {
+    const next = stands.get(place);
+    if (next === undefined || next === place) return place;
+    const last = standFor(next);
+    stands.set(place, last);
+    return last;
+  };
   const loops: Loop[] = [];
   for (const edge of edgesOf(graph)) {
     if (edge.a === edge.b) continue;
-    const way = wayBetween(tree, edge.a, edge.b);
-    if (way) loops.push({ places: way.places, edges: [...way.edges, edge.id] });
-    else {
-      tree.set(edge.a, [...(tree.get(edge.a) ?? []), { to: edge.b, via: edge.id }]);
-      tree.set(edge.b, [...(tree.get(edge.b) ?? []), { to: edge.a, via: edge.id }]);
+    const [left, right] = [standFor(edge.a), standFor(edge.b)];
+    if (left === right) {
+      const way = wayBetween(tree, edge.a, edge.b);
+      if (way) loops.push({ places: way.places, edges: [...way.edges, edge.id] });
+      continue;
     }
+    stands.set(left, right);
+    listAt(tree, edge.a).push({ to: edge.b, via: edge.id });
+    listAt(tree, edge.b).push({ to: edge.a, via: edge.id });
   }
   return loops;
+}
+
+/** The list kept under a key, made when it is first asked for. */
+function listAt<Item>(lists: Map<string, Item[]>, key: string): Item[] {
+  const known = lists.get(key);
+  if (known) return known;
+  const made: Item[] = [];
+  lists.set(key, made);
+  return made;
 }
 
 /** The only way between two places in a tree; undefined where there is none. */

@@ -5,11 +5,11 @@ import * as terrain from './migrations/0002-terrain';
 import * as airs from './migrations/0003-airs';
 import { initModels } from './models';
 
-/** Opens the database. The address carries the password, so it is never logged. */
-export function connect(databaseUrl: string): Sequelize {
+/** Opens the database. The address carries the password, so it is never logged; nor are statements, unless a benchmark counts them. */
+export function connect(databaseUrl: string, count?: () => void): Sequelize {
   const sequelize = new Sequelize(databaseUrl, {
     dialect: 'postgres',
-    logging: false,
+    logging: count ? () => count() : false,
     define: { underscored: true, timestamps: false, freezeTableName: true },
     pool: { max: 8 },
   });

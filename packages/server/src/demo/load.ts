@@ -133,7 +133,7 @@ async function planLink(
 }
 
 /** The isles' terrain goes through the same importer as anyone's file, once. */
-async function loadTerrain(sequelize: Sequelize): Promise<void> {
+export async function loadTerrain(sequelize: Sequelize): Promise<void> {
   const bytes = await readFile(createRequire(import.meta.url).resolve('@kivram/server/data/tessary.tif'));
   const sha256 = createHash('sha256').update(bytes).digest('hex');
   if (await TerrainFileRow.count({ where: { sha256 } })) return;

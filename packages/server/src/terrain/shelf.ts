@@ -31,6 +31,9 @@ interface GridPoints {
 
 const tileBytes = tileSide * tileSide * 4;
 
+/** tiles read in one statement */
+const tilesAtOnce = 64;
+
 /**
  * All terrain that has been imported. Where grids overlap, the finest that is not void wins. Tiles are unpacked when first needed and kept
  * while there is room.
@@ -40,6 +43,8 @@ export class TerrainShelf {
     maxSize: 128 * 1024 * 1024,
     sizeCalculation: () => tileBytes,
   });
+  /** tiles that are being read */
+  private readonly coming = new Map<string, Promise<Float32Array | undefined>>();
   private readonly profiles = new LRUCache<string, TerrainProfile>({ max: 2000 });
 
   files(): Promise<TerrainFileRow[]> {
@@ -142,24 +147,38 @@ export class TerrainShelf {
     return left;
   }
 
-  /** Tiles by their number in the file, from memory or the database. */
+  /** Tiles by their number in the file, from memory or the database. A tile that several ask for at once is read once. */
   private async load(file: TerrainFileRow, needed: ReadonlySet<number>): Promise<Map<number, Float32Array>> {
-    const loaded = new Map<number, Float32Array>();
     const missing: number[] = [];
     for (const number of needed) {
-      const tile = this.tiles.get(`${file.id} ${number}`);
-      if (tile) loaded.set(number, tile);
-      else missing.push(number);
+      const key = `${file.id} ${number}`;
+      if (!this.tiles.has(key) && !this.coming.has(key)) missing.push(number);
     }
-    for (let i = 0; i < missing.length; i += 64) {
-      const rows = await TerrainTileRow.findAll({ where: { fileId: file.id, number: missing.slice(i, i + 64) } });
-      for (const { number, cells } of rows) {
-        const tile = await unpackTile(cells, file.wholeMetres);
-        this.tiles.set(`${file.id} ${number}`, tile);
-        loaded.set(number, tile);
-      }
+    for (let i = 0; i < missing.length; i += tilesAtOnce) this.fetch(file, missing.slice(i, i + tilesAtOnce));
+    const loaded = new Map<number, Float32Array>();
+    for (const number of needed) {
+      const key = `${file.id} ${number}`;
+      const tile = this.tiles.get(key) ?? (await this.coming.get(key));
+      if (tile) loaded.set(number, tile);
     }
     return loaded;
+  }
+
+  /** Begins to read tiles; who needs one of them waits for it. */
+  private fetch(file: TerrainFileRow, numbers: number[]): void {
+    const rows = TerrainTileRow.findAll({ where: { fileId: file.id, number: numbers } });
+    for (const number of numbers) {
+      const key = `${file.id} ${number}`;
+      const tile = rows.then(async (all) => {
+        const row = all.find((r) => r.number === number);
+        return row && (await unpackTile(row.cells, file.wholeMetres));
+      });
+      this.coming.set(key, tile);
+      tile
+        .then((cells) => cells && this.tiles.set(key, cells))
+        .catch(() => undefined) // whoever waits for it is told
+        .finally(() => this.coming.delete(key));
+    }
   }
 }
 
