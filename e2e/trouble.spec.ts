@@ -1,7 +1,7 @@
 import { expect, test } from './server';
 import { choose, expectAccessible, goToStep } from './support';
 
-test('bad input is named with its mend, and nothing that was typed is lost', async ({ page }) => {
+test('bad input is named with its repair, and nothing that was typed is lost', async ({ page }) => {
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
   await page.keyboard.press('n');

@@ -120,7 +120,7 @@ describe('verdicts of imported tests', () => {
 });
 
 describe('tests and the state of a link', () => {
-  it('the newest test of a direction counts: a failure shows, a good one after it mends', async () => {
+  it('the newest test of a direction counts: a failure shows, a good one after it repairs', async () => {
     const prove = async (): Promise<string | undefined> =>
       (await server.link('Slipway store')).state.steps.find((s) => s.step === 'prove')?.state;
     stamp += 1_000_000_000;

@@ -87,9 +87,9 @@ describe('radios on the bench', () => {
       'lamp hears "mole-light", which is not its network',
     ],
     ['another security is seen in the beacon', { security: 'wpa3-sae' }, 'lamp hears its network with wpa2-psk'],
-    ['a band it has not got keeps it silent', { band: '60GHz' }, 'lamp does not start: it has no 60GHz receiver'],
+    ['a band it does not have keeps it silent', { band: '60GHz' }, 'lamp does not start: it has no 60GHz receiver'],
     ['a missing passphrase keeps it silent', { passphrase: null }, 'lamp does not start: its passphrase is missing'],
-    ['a width it has not got keeps it silent', { widthMHz: 160 }, 'lamp does not start: it cannot filter 160 MHz'],
+    ['a width it does not have keeps it silent', { widthMHz: 160 }, 'lamp does not start: it cannot filter 160 MHz'],
     [
       'a reserved address keeps it silent',
       { address: '10.61.4.255' },

@@ -6,7 +6,7 @@ export interface Subnet {
   prefix: number;
 }
 
-/** An address plan error; the message names the value and the mend. */
+/** An address plan error; the message names the value and the repair. */
 export class AddressError extends Error {
   override name = 'AddressError';
 }

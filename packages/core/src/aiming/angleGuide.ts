@@ -4,16 +4,44 @@ import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, 
 import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
 import type { AimSample, Turning } from './reading';
 import { Rest } from './rest';
+import {
+  giveUpReaches,
+  hasMainLobeShape,
+  lobeIsWhole,
+  momentS,
+  pastFitWidths,
+  pastHighestWidths,
+  sameCentreWidths,
+  shownS,
+  widthSpread,
+} from './steering';
 import { mirrorCentre } from './symmetry';
 
 /** The peak is good enough when its uncertainty costs a few hundredths of a decibel: 12 x 0.05^2 = 0.03 dB. */
 const targetSdWidths = 0.05;
 /** Coming back is good enough so near to the peak: 12 x 0.06^2 = 0.04 dB. */
 const closeWidths = 0.06;
+/** A stroke goes on to where the lobe has fallen by nine decibels: the flank is where the peak is told best. */
 const flankWidths = 0.9;
+/** A level so far under the best has left the lobe, whatever fading does. */
 const flankDropDb = 5;
+/** Strokes after which the fit is taken as it is, and corrections after which the stop is: nobody turns for ever. */
 const mostSweeps = 7;
 const mostNudges = 4;
+/** Looking over all points costs, and half a second of ten readings a second changes little. */
+const samplesPerLook = 5;
+/** Before so many readings there is no rise to speak of. */
+const firstSamples = 8;
+/** The level at the best angle is the mean of what was read this near to it. */
+const bestReachWidths = 1 / 5;
+/** Where the best lobe moved during the search, so much of a flank must still have been seen on its other side. */
+const flankSeenShare = 0.8;
+/** A speed read off a noisy angle is believed between these shares of what was asked for. */
+const believedSpeeds = { least: 0.5, most: 1.6 } as const;
+/** The angle at rest is averaged over the last two seconds of standing still. */
+const restS = 2;
+/** Half the play of a mount, one standard deviation: common mounts have up to a degree. */
+const halfPlaySdDeg = 0.35;
 
 /**
  * Guides a mount whose angle is known: out past the peak on one side, past it on the other, as many more strokes as the fit
@@ -44,7 +72,7 @@ export class AngleGuide implements AxisGuide {
       action: this.action,
       direction: ['hold', 'stop', 'lock', 'readAgain', 'done'].includes(this.action) ? 0 : this.direction,
       remainingDeg: this.remainingDeg,
-      levelDbm: recentLevelDbm(this.samples, 0.8),
+      levelDbm: recentLevelDbm(this.samples, shownS),
       estimate: this.estimate(),
     };
   }
@@ -88,19 +116,25 @@ export class AngleGuide implements AxisGuide {
   }
 
   private search(angleDeg: number): void {
-    if (this.samples.length % 5) return; // half a second changes little, and looking over all points costs
+    if (this.samples.length % samplesPerLook) return;
     const points = this.points();
     const bestDeg = smoothedMaximumX(points, this.plan.beamWidthDeg);
-    const level = recentLevelDbm(this.samples, 0.5);
-    const bestDbm = bestDeg === undefined ? -Infinity : levelNear(points, bestDeg, this.plan.beamWidthDeg / 5);
+    const level = recentLevelDbm(this.samples, momentS);
+    const bestDbm =
+      bestDeg === undefined ? -Infinity : levelNear(points, bestDeg, bestReachWidths * this.plan.beamWidthDeg);
     const width = this.plan.beamWidthDeg;
     const past = bestDeg === undefined ? 0 : (angleDeg - bestDeg) * this.direction;
     const travelled = (angleDeg - (this.startDeg ?? angleDeg)) * this.direction;
     const fallen = level === null || level < bestDbm - flankDropDb;
     const suspicious = !this.plan.nearPeak && isSuspicious(bestDbm, this.plan.expectedDbm);
-    this.action = level === null || past < 0.35 * width ? (this.samples.length < 8 ? 'search' : 'rising') : 'past';
+    this.action =
+      level === null || past < pastHighestWidths * width
+        ? this.samples.length < firstSamples
+          ? 'search'
+          : 'rising'
+        : 'past';
     const seenEnough = suspicious ? travelled >= searchWidths * width : fallen;
-    const nothing = travelled >= 1.5 * searchWidths * width;
+    const nothing = travelled >= giveUpReaches * searchWidths * width;
     if (!nothing && (past < flankWidths * width || !seenEnough)) return;
 
     this.searched[this.direction > 0 ? 'right' : 'left'] = true;
@@ -108,7 +142,7 @@ export class AngleGuide implements AxisGuide {
       // Both flanks of the best lobe must have been seen; if the best moved since, its other flank may be missing.
       const seen = (side: Turning): boolean => {
         const reach = Math.max(...points.map((p) => (p.x - (bestDeg ?? 0)) * side));
-        return reach >= 0.8 * flankWidths * width;
+        return reach >= flankSeenShare * flankWidths * width;
       };
       if (bestDeg === undefined || (seen(1) && seen(-1))) {
         this.coarseDeg = suspicious ? this.coarseDirection(points) : null;
@@ -127,9 +161,9 @@ export class AngleGuide implements AxisGuide {
   private coarseDirection(points: readonly LobePoint[]): number | null {
     const width = this.plan.beamWidthDeg;
     const centre = mirrorCentre(points, width);
-    const fit = fitLobe(points, { width, widthRelativeSd: 0.6 });
-    const mainShape = fit && fit.width > 0.8 * width && fit.width < 1.5 * width && fit.effectivePoints > 4;
-    if (mainShape && centre !== undefined && Math.abs(fit.x - centre) < 0.35 * width) return null;
+    const fit = fitLobe(points, { width, widthRelativeSd: widthSpread.unknownLobe });
+    const apart = Math.abs((fit?.x ?? NaN) - (centre ?? NaN));
+    if (hasMainLobeShape(fit, width, 'withAngles') && apart < sameCentreWidths.withAngles * width) return null;
     return centre ?? this.startDeg ?? 0;
   }
 
@@ -137,8 +171,7 @@ export class AngleGuide implements AxisGuide {
   private evaluate(): void {
     this.refit();
     const fit = this.fit;
-    const good =
-      fit && fit.xSd <= targetSdWidths * this.plan.beamWidthDeg && fit.reachAbove > 0.4 && fit.reachBelow > 0.4;
+    const good = fit && fit.xSd <= targetSdWidths * this.plan.beamWidthDeg && lobeIsWhole(fit);
     if (!fit && this.sweeps >= mostSweeps) {
       // Nothing to fit anywhere in reach: say so by searching on.
       this.sweeps = 0;
@@ -155,7 +188,7 @@ export class AngleGuide implements AxisGuide {
 
   private sweep(angleDeg: number): void {
     const centre = this.fit?.x ?? this.startDeg ?? 0;
-    this.action = (angleDeg - centre) * this.direction > 0.3 * this.plan.beamWidthDeg ? 'past' : 'rising';
+    this.action = (angleDeg - centre) * this.direction > pastFitWidths * this.plan.beamWidthDeg ? 'past' : 'rising';
     if ((angleDeg - centre) * this.direction >= flankWidths * this.plan.beamWidthDeg) this.evaluate();
   }
 
@@ -170,8 +203,8 @@ export class AngleGuide implements AxisGuide {
     const target = this.targetDeg(this.direction);
     const remaining = (target - here.angleDeg) * this.direction;
     const speed = Math.min(
-      1.6 * this.plan.speedDegPerS,
-      Math.max(0.5 * this.plan.speedDegPerS, Math.abs(here.speedDegPerS)),
+      believedSpeeds.most * this.plan.speedDegPerS,
+      Math.max(believedSpeeds.least * this.plan.speedDegPerS, Math.abs(here.speedDegPerS)),
     );
     this.remainingDeg = Math.max(0, remaining);
     this.action = 'comeBack';
@@ -185,7 +218,7 @@ export class AngleGuide implements AxisGuide {
   private hold(tS: number): void {
     this.action = 'hold';
     if (!this.rest?.ripe(tS)) return;
-    const offDeg = this.targetDeg(this.direction) - this.track.restDeg(2);
+    const offDeg = this.targetDeg(this.direction) - this.track.restDeg(restS);
     this.remainingDeg = Math.abs(offDeg);
     const closeDeg = Math.max(closeWidths * this.plan.beamWidthDeg, this.track.resolutionDeg);
     if (Math.abs(offDeg) > closeDeg && this.nudges < mostNudges) {
@@ -212,7 +245,7 @@ export class AngleGuide implements AxisGuide {
 
   private refit(): void {
     const width = this.plan.beamWidthDeg;
-    this.fit = fitLobe(this.points(), { width, widthRelativeSd: 0.15, halfPlaySd: 0.35 });
+    this.fit = fitLobe(this.points(), { width, widthRelativeSd: widthSpread.withAngles, halfPlaySd: halfPlaySdDeg });
   }
 
   private estimate(): PeakEstimate | null {

@@ -1,3 +1,4 @@
+import { lobeIsWhole } from './steering';
 import { fitLobe, smoothedMaximumX, type LobePoint } from './lobeFit';
 
 /** Within so much of the prediction the path is clear and the job done; beyond it something is wrong (common practice, no source). */
@@ -119,10 +120,6 @@ export function diagnoseEnds(
         }
       : here;
   return { near: suffers(near, far), far: suffers(far, near) };
-}
-
-function lobeIsWhole(fit: { reachAbove: number; reachBelow: number }): boolean {
-  return fit.reachAbove > 0.4 && fit.reachBelow > 0.4;
 }
 
 function meanNear(points: readonly LobePoint[], x: number, reach: number): number {

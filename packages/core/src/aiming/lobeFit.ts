@@ -1,5 +1,6 @@
 import { Matrix, inverse } from 'ml-matrix';
 import { apertureLossDb, apertureSlopeDb } from '../antenna';
+import { binned, binWidths } from './bins';
 
 /** One point of a lobe: position x (degrees or seconds), level, and the side the mount was pushed from (for play). */
 export interface LobePoint {
@@ -39,6 +40,13 @@ export interface LobeFit {
   reachBelow: number;
   reachAbove: number;
 }
+
+/** One step of the fit may change the width by this much of its logarithm, and half the play by this much of the width: more than that overshoots. */
+const widthStep = 0.4;
+const playStepWidths = 0.2;
+
+/** A maximum is the mean of at least so many readings, which one spike cannot make. */
+const leastInPeak = 3;
 
 /** The lobe shape holds this far from its peak, in widths (8.3 dB down). */
 const windowWidths = 0.8;
@@ -94,8 +102,8 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
     const stepX = clamp(step[1] ?? 0, 0.4 * width);
     peak += step[0] ?? 0;
     x0 += stepX;
-    width *= Math.exp(clamp(step[2] ?? 0, 0.4));
-    halfPlay += clamp(step[3] ?? 0, 0.2 * width);
+    width *= Math.exp(clamp(step[2] ?? 0, widthStep));
+    halfPlay += clamp(step[3] ?? 0, playStepWidths * width);
     if (![peak, x0, width, halfPlay].every(Number.isFinite)) return undefined;
     if (Math.abs(stepX) < 1e-4 * width && Math.abs(step[0] ?? 0) < 1e-3) break;
   }
@@ -127,13 +135,8 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
 
 /** The position of the highest local mean over a fifth of a lobe, which one spike cannot make. */
 export function smoothedMaximumX(points: readonly LobePoint[], width: number): number | undefined {
-  const bin = width / 5;
-  const bins = new Map<number, { sum: number; count: number }>();
-  for (const p of points) {
-    const key = Math.round(p.x / bin);
-    const at = bins.get(key) ?? { sum: 0, count: 0 };
-    bins.set(key, { sum: at.sum + p.levelDbm, count: at.count + 1 });
-  }
+  const bin = width * binWidths;
+  const bins = binned(points, bin);
   let best: { key: number; mean: number } | undefined;
   for (const [key] of bins) {
     let sum = 0;
@@ -144,7 +147,7 @@ export function smoothedMaximumX(points: readonly LobePoint[], width: number): n
       sum += at.sum;
       count += at.count;
     }
-    if (count >= 3 && (!best || sum / count > best.mean)) best = { key, mean: sum / count };
+    if (count >= leastInPeak && (!best || sum / count > best.mean)) best = { key, mean: sum / count };
   }
   return best && best.key * bin;
 }

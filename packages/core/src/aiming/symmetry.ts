@@ -1,13 +1,18 @@
+import { binned, binWidths } from './bins';
 import type { LobePoint } from './lobeFit';
-
-/** A level profile in bins: mean level per position, gaps left out. */
-interface Profile {
-  binX: number;
-  levels: Map<number, number>;
-}
 
 /** A profile flatter than this says nothing about direction: only scatter is heard. */
 const leastContrastDb = 6;
+
+/** The quiet part of a sweep is its lowest fifth. */
+const lowShare = 0.2;
+
+/** A sweep of fewer bins, or a mirror with fewer pairs, is too short to have a middle. */
+const leastBins = 12;
+const leastPairs = 10;
+
+/** How alike both sides must be, 1 being the same: noise alone stays under this. */
+const leastLikeness = 0.3;
 
 /**
  * The position about which a wide sweep is symmetric. Antennas are, whichever lobes a sweep cuts, so this finds the true direction even
@@ -15,12 +20,14 @@ const leastContrastDb = 6;
  * @returns undefined where the sweep is too flat or too short to tell
  */
 export function mirrorCentre(points: readonly LobePoint[], width: number): number | undefined {
-  const { levels, binX } = binned(points, width / 5);
+  const binX = width * binWidths;
+  const levels = new Map([...binned(points, binX)].map(([key, { sum, count }]) => [key, sum / count]));
   const keys = [...levels.keys()];
   const sorted = [...levels.values()].sort((a, b) => a - b);
-  const low = sorted[Math.floor(sorted.length * 0.2)];
+  const low = sorted[Math.floor(sorted.length * lowShare)];
   const high = sorted.at(-2);
-  if (keys.length < 12 || low === undefined || high === undefined || high - low < leastContrastDb) return undefined;
+  if (keys.length < leastBins || low === undefined || high === undefined || high - low < leastContrastDb)
+    return undefined;
 
   const mean = sorted.reduce((sum, l) => sum + l, 0) / sorted.length;
   const [first, last] = [Math.min(...keys), Math.max(...keys)];
@@ -37,21 +44,11 @@ export function mirrorCentre(points: readonly LobePoint[], width: number): numbe
       pairs++;
     }
     // The mirrored part must hold a lobe's width on each side and most of what stands out of the sweep.
-    if (pairs < 10 || energy <= 0) continue;
+    if (pairs < leastPairs || energy <= 0) continue;
     const score = product / Math.sqrt(energy * totalEnergy(levels, mean));
     if (!best || score > best.score) best = { key: doubled / 2, score };
   }
-  return best && best.score > 0.3 ? best.key * binX : undefined;
-}
-
-function binned(points: readonly LobePoint[], binX: number): Profile {
-  const sums = new Map<number, { sum: number; count: number }>();
-  for (const p of points) {
-    const key = Math.round(p.x / binX);
-    const at = sums.get(key) ?? { sum: 0, count: 0 };
-    sums.set(key, { sum: at.sum + p.levelDbm, count: at.count + 1 });
-  }
-  return { binX, levels: new Map([...sums].map(([key, { sum, count }]) => [key, sum / count])) };
+  return best && best.score > leastLikeness ? best.key * binX : undefined;
 }
 
 function totalEnergy(levels: Map<number, number>, mean: number): number {

@@ -3,6 +3,17 @@ import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, 
 import { fitLobe, type LobeFit, type LobePoint } from './lobeFit';
 import type { AimSample, Turning } from './reading';
 import { Rest } from './rest';
+import {
+  giveUpReaches,
+  hasMainLobeShape,
+  lobeIsWhole,
+  momentS,
+  pastFitWidths,
+  pastHighestWidths,
+  sameCentreWidths,
+  shownS,
+  widthSpread,
+} from './steering';
 import { mirrorCentre } from './symmetry';
 
 /** One turn in one direction, at about one speed. */
@@ -14,15 +25,37 @@ interface Stroke {
   fit?: LobeFit;
 }
 
+/** A level so far under the best has left the lobe, whatever fading does; without angles a little more is asked for. */
 const flankDropDb = 6;
 /** A lobe so much weaker than the best one is another lobe. */
 const sameLobeDb = 5;
 /** Strokes by hand are slower than asked by this at worst, and slower than the one before by this. */
 const slackOut = 1.2;
 const slackBack = 1.6;
+/** Three whole strokes give a speed and a peak level; after nine, and after five approaches, what there is must do. */
 const neededStrokes = 3;
 const mostStrokes = 9;
 const mostApproaches = 5;
+/** The best level so far is a mean over this; it was reached half of that ago. */
+const bestS = 0.6;
+/** Before so many readings, and in the first second, there is no rise to speak of. */
+const firstSamples = 5;
+const firstS = 1;
+/** A search leaves a lobe this far past its highest reading. */
+const leaveWidths = 0.75;
+/** Fitting costs: every third reading is often enough. */
+const samplesPerLook = 3;
+/** A stroke has crossed its lobe this far past the fitted peak; after so many widths without one it has lost it. */
+const crossedWidths = 0.8;
+const lostWidths = 4;
+/** A return takes as long as the way out, give or take a fifth; one this short is none. */
+const returnSpread = 0.2;
+const leastReturnS = 0.5;
+/** A stop before this share of the expected return would trust a fading peak. */
+const earliestShare = 0.3;
+/** How well the peak level is known, one standard deviation: from one highest reading, and from one whole stroke. */
+const highestSdDb = 1.5;
+const strokeSdDb = 0.6;
 /** Without angles only the level tells whether the stop was right, so it is read for longer, and further approaches are made. */
 const checkSeconds = 5;
 const offPeakDb = 1;
@@ -57,7 +90,7 @@ export class TimeGuide implements AxisGuide {
       action: this.action,
       direction: ['hold', 'stop', 'lock', 'readAgain', 'done'].includes(this.action) ? 0 : this.asked,
       remainingDeg: this.remainingDeg,
-      levelDbm: recentLevelDbm(this.samples, 0.8),
+      levelDbm: recentLevelDbm(this.samples, shownS),
       estimate: this.estimate(),
     };
   }
@@ -105,26 +138,26 @@ export class TimeGuide implements AxisGuide {
     if (this.stroke && sample.rslDbm !== null) {
       this.stroke.points.push({ x: sample.tS - this.stroke.startS, levelDbm: sample.rslDbm, pushedFrom: 0 });
     }
-    const level = recentLevelDbm(this.samples, 0.6);
-    if (level !== null && level > this.bestDbm && this.samples.length > 5) {
+    const level = recentLevelDbm(this.samples, bestS);
+    if (level !== null && level > this.bestDbm && this.samples.length > firstSamples) {
       this.bestDbm = level;
-      this.bestTravelS = this.travelS - 0.3 * sample.turning;
+      this.bestTravelS = this.travelS - (bestS / 2) * sample.turning;
     }
   }
 
   private search(tS: number): void {
-    const level = recentLevelDbm(this.samples, 0.5);
+    const level = recentLevelDbm(this.samples, momentS);
     const width = this.askedWidthS();
     const pastS = (this.travelS - this.bestTravelS) * this.asked;
     const travelledS = this.travelS * this.asked;
     const fallen = level === null || level < this.bestDbm - flankDropDb;
     const suspicious = !this.plan.nearPeak && isSuspicious(this.bestDbm, this.plan.expectedDbm);
-    this.action = pastS > 0.35 * width ? 'past' : tS < 1 ? 'search' : 'rising';
+    this.action = pastS > pastHighestWidths * width ? 'past' : tS < firstS ? 'search' : 'rising';
     // The stroke back must pass the start however much slower it is than the stroke out.
     const slack = this.searched.right || this.searched.left ? slackBack : slackOut;
     const seenEnough = suspicious ? travelledS >= searchWidths * slack * width : fallen;
-    const nothing = travelledS >= 1.5 * searchWidths * slack * width;
-    if (!nothing && (pastS < 0.75 * width || !seenEnough)) return;
+    const nothing = travelledS >= giveUpReaches * searchWidths * slack * width;
+    if (!nothing && (pastS < leaveWidths * width || !seenEnough)) return;
 
     this.searched[this.asked > 0 ? 'right' : 'left'] = true;
     this.endStroke();
@@ -145,23 +178,24 @@ export class TimeGuide implements AxisGuide {
     const endS = last?.points.at(-1)?.x ?? 0;
     const width = this.askedWidthS();
     const centre = mirrorCentre(last?.points ?? [], width);
-    const fit = last && fitLobe(last.points, { width, widthRelativeSd: 0.6 });
-    const mainShape = fit && fit.width > 0.7 * width && fit.width < 1.8 * width && fit.effectivePoints > 4;
-    if (mainShape && centre !== undefined && Math.abs(fit.x - centre) < 0.4 * width) return null;
-    return Math.max(0.5, centre === undefined ? this.travelS * -this.asked : endS - centre);
+    const fit = last && fitLobe(last.points, { width, widthRelativeSd: widthSpread.unknownLobe });
+    const apart = Math.abs((fit?.x ?? NaN) - (centre ?? NaN));
+    if (hasMainLobeShape(fit, width, 'byTime') && apart < sameCentreWidths.byTime * width) return null;
+    return Math.max(leastReturnS, centre === undefined ? this.travelS * -this.asked : endS - centre);
   }
 
   private measure(tS: number): void {
     const stroke = this.stroke;
-    if (!stroke || this.samples.length % 3) return;
+    if (!stroke || this.samples.length % samplesPerLook) return;
     const seconds = tS - stroke.startS;
     const fit = this.fitStroke(stroke);
-    const level = recentLevelDbm(this.samples, 0.5);
+    const level = recentLevelDbm(this.samples, momentS);
     const past = fit ? seconds - fit.x : 0;
-    this.action = past > 0.3 * this.widthS() ? 'past' : 'rising';
+    this.action = past > pastFitWidths * this.widthS() ? 'past' : 'rising';
     const strong = fit && fit.peakDbm > this.bestDbm - sameLobeDb;
-    const crossed = strong && past >= 0.8 * fit.width && (level === null || level < fit.peakDbm - flankDropDb);
-    if (!crossed && seconds < 4 * this.widthS()) return;
+    const crossed =
+      strong && past >= crossedWidths * fit.width && (level === null || level < fit.peakDbm - flankDropDb);
+    if (!crossed && seconds < lostWidths * this.widthS()) return;
     this.endStroke();
     if (this.goodStrokes().length >= neededStrokes || this.strokes.length >= mostStrokes) this.startComingBack();
   }
@@ -189,11 +223,11 @@ export class TimeGuide implements AxisGuide {
       stroke.points,
       {
         width,
-        widthRelativeSd: 0.15,
+        widthRelativeSd: widthSpread.withAngles,
         peakDbm: peak.dbm,
         peakSdDb: peak.sdDb,
         x: expectedS,
-        xSd: 0.2 * expectedS + 0.3,
+        xSd: returnSpread * expectedS + reactionS,
       },
       expectedS,
     );
@@ -201,7 +235,7 @@ export class TimeGuide implements AxisGuide {
     const remainingS = peakS - seconds;
     this.remainingDeg = Math.max(0, (remainingS * this.plan.beamWidthDeg) / width);
     this.action = 'comeBack';
-    if (remainingS > reactionS || seconds < 0.3 * expectedS) return;
+    if (remainingS > reactionS || seconds < earliestShare * expectedS) return;
     this.stop(tS);
   }
 
@@ -214,7 +248,7 @@ export class TimeGuide implements AxisGuide {
   private hold(tS: number): void {
     this.action = 'hold';
     if (!this.rest?.ripe(tS, checkSeconds)) return;
-    const level = recentLevelDbm(this.samples, checkSeconds - 0.3);
+    const level = recentLevelDbm(this.samples, checkSeconds - reactionS);
     const shortDb = level === null ? Infinity : this.knownPeak().dbm - level;
     if (this.coarseS === null && shortDb > offPeakDb && this.approaches < mostApproaches) {
       // Too far off the peak to be fading alone: once more through the lobe and back.
@@ -244,14 +278,12 @@ export class TimeGuide implements AxisGuide {
   }
 
   private fitStroke(stroke: Stroke): LobeFit | undefined {
-    return fitLobe(stroke.points, { width: this.widthS(), widthRelativeSd: 0.35 });
+    return fitLobe(stroke.points, { width: this.widthS(), widthRelativeSd: widthSpread.strokeByTime });
   }
 
   /** Strokes that went through the whole lobe near the best level: those of a side lobe drop out. */
   private goodStrokes(): (Stroke & { fit: LobeFit })[] {
-    const whole = this.strokes.filter(
-      (s): s is Stroke & { fit: LobeFit } => !!s.fit && s.fit.reachAbove > 0.4 && s.fit.reachBelow > 0.4,
-    );
+    const whole = this.strokes.filter((s): s is Stroke & { fit: LobeFit } => !!s.fit && lobeIsWhole(s.fit));
     const best = Math.max(...whole.map((s) => s.fit.peakDbm));
     return whole.filter((s) => s.fit.peakDbm > best - sameLobeDb);
   }
@@ -259,9 +291,9 @@ export class TimeGuide implements AxisGuide {
   /** Peak level from the whole strokes, weighted by what each knows. */
   private knownPeak(): { dbm: number; sdDb: number } {
     const good = this.goodStrokes();
-    if (!good.length) return { dbm: this.bestDbm, sdDb: 1.5 };
+    if (!good.length) return { dbm: this.bestDbm, sdDb: highestSdDb };
     const dbm = good.reduce((sum, s) => sum + s.fit.peakDbm, 0) / good.length;
-    return { dbm, sdDb: 0.6 / Math.sqrt(good.length) };
+    return { dbm, sdDb: strokeSdDb / Math.sqrt(good.length) };
   }
 
   /** Seconds between the 3 dB points at this installer's speed: as asked for, or as his strokes show. */
@@ -278,7 +310,7 @@ export class TimeGuide implements AxisGuide {
   private returnSeconds(): number {
     const last = this.strokes.at(-1);
     const end = last?.points.at(-1)?.x;
-    return last?.fit && end !== undefined ? Math.max(0.5, end + reactionS - last.fit.x) : this.widthS();
+    return last?.fit && end !== undefined ? Math.max(leastReturnS, end + reactionS - last.fit.x) : this.widthS();
   }
 
   private estimate(): PeakEstimate | null {

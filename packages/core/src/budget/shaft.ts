@@ -11,7 +11,7 @@ export function rideDistancesM({ leastM, mostM }: Shaft, count = 21): number[] {
   return Array.from({ length: count }, (_, i) => leastM * (mostM / leastM) ** (i / (count - 1)));
 }
 
-/** @throws RangeError naming the value and the mend */
+/** @throws RangeError naming the value and the repair */
 export function checkShaft({ leastM, mostM }: Shaft): void {
   if (!(leastM > 0) || !(mostM > leastM)) {
     throw new RangeError(

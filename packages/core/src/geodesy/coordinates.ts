@@ -6,7 +6,7 @@ export interface Position {
 
 export type Axis = 'latitude' | 'longitude';
 
-/** A coordinate that could not be read. The message names the value and how to mend it. */
+/** A coordinate that could not be read. The message names the value and how to repair it. */
 export class CoordinateError extends Error {
   override name = 'CoordinateError';
 }
@@ -22,7 +22,7 @@ const example: Record<Axis, string> = {
  * Reads one coordinate written as decimal degrees, degrees and minutes, or degrees, minutes and seconds. The hemisphere
  * may be a letter (before or after) or a sign, not both. A comma is taken as the decimal mark.
  * @returns decimal degrees
- * @throws CoordinateError naming the value and the mend
+ * @throws CoordinateError naming the value and the repair
  */
 export function parseCoordinate(text: string, axis: Axis): number {
   const fail = (why: string): never => {

@@ -38,7 +38,7 @@ describe('a position typed in one line', () => {
     ['harbour', '"harbour" is no position'],
     ['', 'is no position'],
     ['95.0, 3', 'beyond 90'],
-  ])('%s is refused with a mend', (text, words) => {
+  ])('%s is refused with a repair', (text, words) => {
     expect(() => parsePosition(text)).toThrow(CoordinateError);
     expect(() => parsePosition(text)).toThrow(words);
   });

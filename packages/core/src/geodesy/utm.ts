@@ -42,7 +42,7 @@ const utmPattern = /^(\d{1,2})\s*(north|south|[C-HJ-NP-X])?\s+(\d+(?:\.\d*)?)\s*
 /**
  * Reads a whole position in one line: two coordinates in any form of `parseCoordinate`, parted by a comma, a semicolon or a
  * hemisphere letter, or UTM as zone, hemisphere or latitude band, easting, northing.
- * @throws CoordinateError naming the value and the mend
+ * @throws CoordinateError naming the value and the repair
  */
 export function parsePosition(text: string): Position {
   const trimmed = text.trim();

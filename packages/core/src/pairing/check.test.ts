@@ -122,7 +122,7 @@ describe('reasons why a pair will not pair', () => {
     ['a passphrase in capitals', pair({}, { passphrase: 'ABCD-efgh-jkmn-pqrs' }), 'passphrase'],
     ['no passphrase at all', pair({ passphrase: null }, { passphrase: null }), 'passphrase'],
     ['another band', pair({}, { band: '2.4GHz' }), 'band'],
-    ['a band the radio has not got', pair({ band: '60GHz' }, { band: '60GHz' }), 'bandOfModel'],
+    ['a band the radio does not have', pair({ band: '60GHz' }, { band: '60GHz' }), 'bandOfModel'],
     ['no such channel', pair({ centreMHz: 5771 }, {}), 'channelOutOfReach'],
     ['a channel beyond the radio', pair({}, {}, {}, { model: { ...model, highestMHz: 5725 } }), 'channelOutOfReach'],
     ['a channel the far country forbids', pair({}, { country: 'XM' }), 'channelNotAllowed'],
@@ -135,7 +135,7 @@ describe('reasons why a pair will not pair', () => {
     ],
     ['another protocol', pair({}, { protocol: 'slots' }), 'protocol'],
     [
-      'a protocol the radio has not got',
+      'a protocol the radio does not have',
       pair({ protocol: 'slots' }, { protocol: 'slots' }, { model: { ...model, protocols: ['802.11'] } }),
       'protocolOfModel',
     ],
@@ -175,9 +175,9 @@ describe('reasons why a pair will not pair', () => {
     expect(findings.map((f) => f.severity)).toEqual([...findings.map((f) => f.severity)].sort());
   });
 
-  it('each name the field, both values and the mend, and never the passphrase', () => {
+  it('each name the field, both values and the repair, and never the passphrase', () => {
     for (const finding of checkPair(pair({ passphrase: 'secret-one-1' }, { role: 'ap', passphrase: 'secret-two-2' }))) {
-      expect(finding.mend.length).toBeGreaterThan(10);
+      expect(finding.repair.length).toBeGreaterThan(10);
       expect(finding.nearValue && finding.farValue).toBeTruthy();
       expect(finding.field in sheet('ap')).toBe(true);
       expect(JSON.stringify(finding)).not.toMatch(/secret-(one|two)/);

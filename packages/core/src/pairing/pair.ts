@@ -29,7 +29,7 @@ export interface Finding {
   nearValue: string;
   farValue: string;
   reason: string;
-  mend: string;
+  repair: string;
 }
 
 /** One cause: a small file in causes/ with the condition and its words. */

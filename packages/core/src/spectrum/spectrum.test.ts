@@ -29,7 +29,7 @@ describe('channels, IEEE 802.11-2020 annex E', () => {
     }
   });
 
-  it('knows no channels where the licence gives frequencies, nor of widths a band has not got', () => {
+  it('knows no channels where the licence gives frequencies, nor of widths a band does not have', () => {
     expect(channelCentresMHz('licensed', 0.025)).toEqual([]);
     expect(channelCentresMHz('2.4GHz', 80)).toEqual([]);
     expect(channelFits({ centreMHz: 5775, widthMHz: 80 }, 5725, 5815)).toBe(true);

@@ -42,7 +42,7 @@ function utm(epsg: number, name: string, zone: number, hemisphere: 'north' | 'so
 
 /**
  * The system of an EPSG code: 4326, 4258, 4269; UTM on WGS84 (326zz north, 327zz south), on ETRS89 (258zz) and on NAD83 (269zz).
- * @throws RangeError naming the code and the mend
+ * @throws RangeError naming the code and the repair
  */
 export function crsOf(epsg: number): Crs {
   const name = geographicNames[epsg];

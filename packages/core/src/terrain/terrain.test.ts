@@ -36,7 +36,7 @@ describe('coordinate reference systems', () => {
     expect(solveGeodesic(position, crs.toPosition(x, y)).distanceM).toBeLessThan(1e-3);
   });
 
-  it.each([3857, 32600, 32661, 25820, 26924, 27700, 0, -1, 1.5])('EPSG:%d is refused with the mend', (epsg) => {
+  it.each([3857, 32600, 32661, 25820, 26924, 27700, 0, -1, 1.5])('EPSG:%d is refused with the repair', (epsg) => {
     expect(() => crsOf(epsg)).toThrow(RangeError);
     expect(() => crsOf(epsg)).toThrow('gdalwarp -t_srs EPSG:4326');
   });

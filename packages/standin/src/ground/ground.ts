@@ -30,7 +30,7 @@ export class Ground {
 
   constructor(private readonly shape: GroundShape) {
     this.corrections = shape.pins.map(() => 0);
-    // Pins overlap, so each pass mends what its neighbours have bent; a few dozen passes settle to a millimetre.
+    // Pins overlap, so each pass repairs what its neighbours have bent; a few dozen passes settle to a millimetre.
     for (let pass = 0; pass < 60; pass++) {
       shape.pins.forEach((pin, i) => {
         this.corrections[i] = (this.corrections[i] ?? 0) + pin.heightM - this.heightM(pin.eastM, pin.northM);

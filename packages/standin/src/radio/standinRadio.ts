@@ -7,7 +7,7 @@ import type { Carrier, EthernetFrame, Frame, FrameBody } from './frame';
 export type EthernetPort = (frame: EthernetFrame) => void;
 
 /**
- * A radio that does what its sheet says: refuses to start with settings its hardware has not got, beacons or scans, joins,
+ * A radio that does what its sheet says: refuses to start with settings its hardware does not have, beacons or scans, joins,
  * proves the passphrase, and then bridges. It decides from what it hears, not from the other end's settings.
  */
 export class StandinRadio implements Listener {

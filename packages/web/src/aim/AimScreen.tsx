@@ -10,7 +10,7 @@ import './aim.css';
 export function AimScreen() {
   const { view, prediction } = useLinkContext();
   if (!prediction)
-    return <Problem error={new Error('Without geometry there is nothing to aim at: mend the path first.')} />;
+    return <Problem error={new Error('Without geometry there is nothing to aim at: repair the path first.')} />;
   const { running, alignment } = view;
   return (
     <>

@@ -146,7 +146,7 @@ function pairingEnd({ model, radio, otherStations }: LinkEnd, sheet: Sheet): Pai
   return { sheet, model, mac: radio.mac, otherStations };
 }
 
-/** Will they pair? Every reason why not, each with the values and the mend. */
+/** Will they pair? Every reason why not, each with the values and the repair. */
 function Verdict({ findings }: { findings: Finding[] }) {
   const blocks = findings.filter((f) => f.severity === 'blocks');
   return (
@@ -166,7 +166,7 @@ function Verdict({ findings }: { findings: Finding[] }) {
               <strong style={{ color: finding.severity === 'blocks' ? 'var(--fails)' : 'var(--thin)' }}>
                 {finding.reason}
               </strong>{' '}
-              {finding.mend}
+              {finding.repair}
             </span>
             <span className="bench-value far">{finding.farValue}</span>
           </li>

@@ -13,7 +13,7 @@ export const sameAddress: Cause = {
           nearValue: text(near.sheet),
           farValue: text(far.sheet),
           reason: 'Both radios have the same address; factory-new radios always do.',
-          mend: 'Give one of them another free address. Change one radio at a time.',
+          repair: 'Give one of them another free address. Change one radio at a time.',
         }
       : undefined,
 };
@@ -30,7 +30,7 @@ export const subnetDiffers: Cause = {
       nearValue: text(a),
       farValue: text(b),
       reason: 'The addresses lie in different subnets: from one end the other cannot be reached.',
-      mend: `Use the site's subnet and mask at both ends.`,
+      repair: `Use the site's subnet and mask at both ends.`,
     };
   },
 };
@@ -50,7 +50,7 @@ export const addressUnusable: Cause = {
       nearValue: text(near.sheet),
       farValue: text(far.sheet),
       reason: 'The first and the last address of a subnet are reserved and cannot belong to a radio.',
-      mend: 'Take a free address between them.',
+      repair: 'Take a free address between them.',
     };
   },
 };
@@ -66,7 +66,7 @@ export const maskDiffers: Cause = {
           nearValue: text(near.sheet),
           farValue: text(far.sheet),
           reason: 'The masks differ: some devices of the site will reach one radio and not the other.',
-          mend: `Use the site's mask at both ends.`,
+          repair: `Use the site's mask at both ends.`,
         },
 };
 
@@ -81,7 +81,7 @@ export const gatewayOutside: Cause = {
           nearValue: near.sheet.gateway ?? 'none',
           farValue: far.sheet.gateway ?? 'none',
           reason: 'A gateway lies outside its own subnet, so that radio has no way out for time and updates.',
-          mend: `Use the site's router as gateway.`,
+          repair: `Use the site's router as gateway.`,
         }
       : undefined;
   },

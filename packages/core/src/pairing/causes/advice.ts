@@ -16,7 +16,7 @@ export const weakPassphrase: Cause = {
         nearValue: near.sheet.security,
         farValue: far.sheet.security,
         reason: `Weak protection: ${why}.`,
-        mend: 'Let Kivram propose a passphrase.',
+        repair: 'Let Kivram propose a passphrase.',
       };
     }
     return undefined;
@@ -33,7 +33,7 @@ export const sameDeviceName: Cause = {
           nearValue: near.sheet.deviceName,
           farValue: far.sheet.deviceName,
           reason: 'Both radios carry the same name; nobody will know which one a page belongs to.',
-          mend: 'Let the name say site and role.',
+          repair: 'Let the name say site and role.',
         }
       : undefined,
 };
@@ -48,7 +48,7 @@ export const firmwareDiffers: Cause = {
           nearValue: near.sheet.firmware,
           farValue: far.sheet.firmware,
           reason: 'The firmware versions differ.',
-          mend: 'Bring both to the same version on the bench, from a downloaded file.',
+          repair: 'Bring both to the same version on the bench, from a downloaded file.',
         }
       : undefined,
 };
@@ -63,7 +63,7 @@ export const countryDiffers: Cause = {
           nearValue: near.sheet.country,
           farValue: far.sheet.country,
           reason: 'The radios are told they stand in different countries.',
-          mend: 'Set the country they truly stand in; the law of that country holds.',
+          repair: 'Set the country they truly stand in; the law of that country holds.',
         }
       : undefined,
 };

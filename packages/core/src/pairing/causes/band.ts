@@ -10,12 +10,12 @@ export const band: Cause = {
           nearValue: near.sheet.band,
           farValue: far.sheet.band,
           reason: 'The ends work in different bands and cannot hear each other.',
-          mend: 'Set both to the band of the plan.',
+          repair: 'Set both to the band of the plan.',
         }
       : undefined,
 };
 
-/** A radio told to work in a band its hardware has not got. */
+/** A radio told to work in a band its hardware does not have. */
 export const bandOfModel: Cause = {
   cause: 'bandOfModel',
   severity: 'blocks',
@@ -25,8 +25,8 @@ export const bandOfModel: Cause = {
           field: 'band',
           nearValue: `${near.sheet.band} on a ${near.model.band} radio`,
           farValue: `${far.sheet.band} on a ${far.model.band} radio`,
-          reason: 'A sheet asks for a band that its radio has not got.',
-          mend: 'Set the band of the radio, or change the model.',
+          reason: 'A sheet asks for a band that its radio does not have.',
+          repair: 'Set the band of the radio, or change the model.',
         }
       : undefined,
 };

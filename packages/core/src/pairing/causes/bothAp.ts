@@ -10,7 +10,7 @@ export const bothAp: Cause = {
           nearValue: 'access point',
           farValue: 'access point',
           reason: 'Both are access points: each waits for a station for ever.',
-          mend: 'Make the far end the station.',
+          repair: 'Make the far end the station.',
         }
       : undefined,
 };

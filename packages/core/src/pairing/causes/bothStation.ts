@@ -10,7 +10,7 @@ export const bothStation: Cause = {
           nearValue: 'station',
           farValue: 'station',
           reason: 'Both are stations: each listens for an access point that nobody runs.',
-          mend: 'Make the near end, which has the feed, the access point.',
+          repair: 'Make the near end, which has the feed, the access point.',
         }
       : undefined,
 };

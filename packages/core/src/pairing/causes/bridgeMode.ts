@@ -11,6 +11,6 @@ export const bridgeMode: Cause = {
           nearValue: near.sheet.bridge ? 'bridge' : 'router',
           farValue: far.sheet.bridge ? 'bridge' : 'router',
           reason: 'A radio in router mode does not pass the network through: the link is no cable.',
-          mend: 'Set both ends to bridge mode.',
+          repair: 'Set both ends to bridge mode.',
         },
 };

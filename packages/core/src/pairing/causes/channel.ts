@@ -27,7 +27,7 @@ export const channelNotScanned: Cause = {
       nearValue: describe(pair.near),
       farValue: describe(pair.far),
       reason: `The station's frequency list leaves out the access point's channel.`,
-      mend: `Add ${roles.ap.sheet.centreMHz} MHz to the station's list, or clear the list.`,
+      repair: `Add ${roles.ap.sheet.centreMHz} MHz to the station's list, or clear the list.`,
     };
   },
 };
@@ -49,7 +49,7 @@ export const channelNotAllowed: Cause = {
       nearValue: `${pair.near.sheet.country}, ${describe(pair.near)}`,
       farValue: `${pair.far.sheet.country}, ${describe(pair.far)}`,
       reason: `${centreMHz} MHz, ${widthMHz} MHz wide, is not allowed in ${refused.sheet.country}: that radio will not use it.`,
-      mend: 'Set the true country on both, then choose a channel that it allows.',
+      repair: 'Set the true country on both, then choose a channel that it allows.',
     };
   },
 };
@@ -73,7 +73,7 @@ export const channelOutOfReach: Cause = {
       reason: reached
         ? `There is no ${widthMHz} MHz channel centred on ${centreMHz} MHz.`
         : `${centreMHz} MHz lies outside what one of the radios tunes to.`,
-      mend: 'Choose a channel from the list of the plan.',
+      repair: 'Choose a channel from the list of the plan.',
     };
   },
 };
@@ -93,7 +93,7 @@ export const radarChannel: Cause = {
       farValue: describe(pair.far),
       reason:
         'On this channel radar has the right of way: the radio listens a minute before it sends, and leaves when it sees radar.',
-      mend: 'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
+      repair: 'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
     };
   },
 };

@@ -16,7 +16,7 @@ export const frequencyPair: Cause = {
       nearValue: describe(a),
       farValue: describe(b),
       reason: 'The frequency pair is not exchanged: what one end sends the other does not hear.',
-      mend: `Let the far end send what the near end hears, and hear what it sends.`,
+      repair: `Let the far end send what the near end hears, and hear what it sends.`,
     };
   },
 };
@@ -40,7 +40,7 @@ export const frequencyOutOfReach: Cause = {
       nearValue: describe(near),
       farValue: describe(far),
       reason: 'A frequency lies outside what the radio tunes to.',
-      mend: 'Take the frequencies from the licence, and gear that is built for them.',
+      repair: 'Take the frequencies from the licence, and gear that is built for them.',
     };
   },
 };
@@ -57,7 +57,7 @@ export const errorCorrectionDiffers: Cause = {
       nearValue: describe(a.errorCorrection),
       farValue: describe(b.errorCorrection),
       reason: 'One end adds error correction and the other does not expect it: neither can read the other.',
-      mend: 'Switch error correction on at both ends for range, or off at both for rate.',
+      repair: 'Switch error correction on at both ends for range, or off at both for rate.',
     };
   },
 };

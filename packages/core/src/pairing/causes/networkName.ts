@@ -15,7 +15,7 @@ export const networkName: Cause = {
       reason: spaces
         ? 'The network names differ by a space at the edge, which no screen shows.'
         : 'The network names differ: the station looks for another network.',
-      mend: `Copy the access point's name to the station, letter by letter.`,
+      repair: `Copy the access point's name to the station, letter by letter.`,
     };
   },
 };
@@ -31,7 +31,7 @@ export const networkNameCase: Cause = {
       nearValue: a,
       farValue: b,
       reason: 'The network names differ only by capital letters, and radios tell them apart.',
-      mend: 'Write the name the same way at both ends; all small letters is safest.',
+      repair: 'Write the name the same way at both ends; all small letters is safest.',
     };
   },
 };

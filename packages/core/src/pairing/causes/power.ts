@@ -17,7 +17,7 @@ export const powerOfModel: Cause = {
       nearValue: describe(near),
       farValue: describe(far),
       reason: 'A radio is asked for a power that it cannot be set to.',
-      mend: 'Choose a power between the least and the most of the spec sheet.',
+      repair: 'Choose a power between the least and the most of the spec sheet.',
     };
   },
 };
@@ -41,7 +41,7 @@ export const powerOverLaw: Cause = {
       nearValue: eirp(near),
       farValue: eirp(far),
       reason: `Power and antenna together send ${worstDb.toFixed(1)} dB more than the country set here allows, before cable loss.`,
-      mend: 'Turn the power down. The law of the country, and the licence, come first.',
+      repair: 'Turn the power down. The law of the country, and the licence, come first.',
     };
   },
 };

@@ -10,7 +10,7 @@ export const protocol: Cause = {
           nearValue: near.sheet.protocol,
           farValue: far.sheet.protocol,
           reason: 'One end speaks 802.11 and the other a time-slot protocol.',
-          mend: 'Set both to the same protocol.',
+          repair: 'Set both to the same protocol.',
         }
       : undefined,
 };
@@ -25,7 +25,7 @@ export const protocolOfModel: Cause = {
           field: 'protocol',
           nearValue: `${near.sheet.protocol}, ${near.model.protocols.join(' or ')} possible`,
           farValue: `${far.sheet.protocol}, ${far.model.protocols.join(' or ')} possible`,
-          reason: 'A radio is told to speak a protocol it has not got.',
-          mend: 'Choose a protocol that both models have.',
+          reason: 'A radio is told to speak a protocol it does not have.',
+          repair: 'Choose a protocol that both models have.',
         },
 };

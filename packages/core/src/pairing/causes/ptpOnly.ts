@@ -13,7 +13,7 @@ export const ptpOnlySecondStation: Cause = {
       nearValue: describe(pair.near),
       farValue: describe(pair.far),
       reason: 'The access point admits one station only, and has it already.',
-      mend: `Switch off "point-to-point only" on the access point.`,
+      repair: `Switch off "point-to-point only" on the access point.`,
     };
   },
 };
@@ -29,7 +29,7 @@ export const ptpOnlyDiffers: Cause = {
           nearValue: near.sheet.ptpOnly ? 'on' : 'off',
           farValue: far.sheet.ptpOnly ? 'on' : 'off',
           reason: 'In the time-slot protocol the two ends count slots differently when only one is point-to-point.',
-          mend: 'Set "point-to-point only" the same at both ends.',
+          repair: 'Set "point-to-point only" the same at both ends.',
         }
       : undefined,
 };

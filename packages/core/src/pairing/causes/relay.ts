@@ -13,7 +13,7 @@ export const relayWithOther: Cause = {
           nearValue: roleWords[near.sheet.role],
           farValue: roleWords[far.sheet.role],
           reason: 'A relay talks to relays only, and the other end is none.',
-          mend: 'In a chain make every radio a relay; without a chain make one end the access point and the other the station.',
+          repair: 'In a chain make every radio a relay; without a chain make one end the access point and the other the station.',
         },
 };
 
@@ -37,7 +37,7 @@ export const relayNeighbour: Cause = {
         near.mac && far.mac
           ? 'A relay answers only the hardware addresses it lists.'
           : 'A relay answers only the hardware addresses it lists, and one of them is not known here.',
-      mend: 'Type the hardware address from each label into the list of its neighbour.',
+      repair: 'Type the hardware address from each label into the list of its neighbour.',
     };
   },
 };
@@ -54,7 +54,7 @@ export const relayChannel: Cause = {
       nearValue: `${a.centreMHz} MHz`,
       farValue: `${b.centreMHz} MHz`,
       reason: 'The relays stand on different channels, and a relay does not look for others.',
-      mend: 'Set the channel of the plan on every relay of the chain.',
+      repair: 'Set the channel of the plan on every relay of the chain.',
     };
   },
 };

@@ -10,7 +10,7 @@ export const securityKind: Cause = {
           nearValue: near.sheet.security,
           farValue: far.sheet.security,
           reason: 'The ends ask for different kinds of security.',
-          mend: 'Set both to wpa2-psk, or both to wpa3-sae where both can.',
+          repair: 'Set both to wpa2-psk, or both to wpa3-sae where both can.',
         }
       : undefined,
 };
@@ -32,7 +32,7 @@ export const passphrase: Cause = {
       reason: caseOnly
         ? 'The passphrases differ only by capital letters: the station is heard and refused.'
         : 'The passphrases are not the same: the station is heard and refused.',
-      mend: 'Copy the passphrase from one end to the other.',
+      repair: 'Copy the passphrase from one end to the other.',
     };
   },
 };

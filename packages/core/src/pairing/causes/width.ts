@@ -13,12 +13,12 @@ export const width: Cause = {
       nearValue: `${a.widthMHz} MHz`,
       farValue: `${b.widthMHz} MHz`,
       reason: 'The channel widths differ, and the station does not follow.',
-      mend: `Set both to the same width, or let the station follow.`,
+      repair: `Set both to the same width, or let the station follow.`,
     };
   },
 };
 
-/** A width that one of the radios has not got, set directly or taken over from the access point. */
+/** A width that one of the radios does not have, set directly or taken over from the access point. */
 export const widthOfModel: Cause = {
   cause: 'widthOfModel',
   severity: 'blocks',
@@ -36,8 +36,8 @@ export const widthOfModel: Cause = {
       field: 'widthMHz',
       nearValue: describe(near),
       farValue: describe(far),
-      reason: 'A radio is asked for a channel width it has not got.',
-      mend: 'Choose a width that both models have.',
+      reason: 'A radio is asked for a channel width it does not have.',
+      repair: 'Choose a width that both models have.',
     };
   },
 };

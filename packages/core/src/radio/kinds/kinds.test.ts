@@ -28,7 +28,7 @@ describe('rates on air, IEEE 802.11', () => {
     expect(rateMbps('VHT', 6, 80, 3)).toBeUndefined();
   });
 
-  it('knows no width that the layer has not got', () => {
+  it('knows no width that the layer does not have', () => {
     expect(rateMbps('HT', 7, 80, 2)).toBeUndefined();
     expect(rateMbps('DMG', 1, 80, 1)).toBeUndefined();
     expect(rateMbps('VHT', 10, 80, 1)).toBeUndefined();

@@ -7,7 +7,7 @@ export interface Waypoint {
   heightM: number | null;
 }
 
-/** A file of places that cannot be used. The message names the value and how to mend it. */
+/** A file of places that cannot be used. The message names the value and how to repair it. */
 export class PlacesFileError extends Error {
   override name = 'PlacesFileError';
 }

@@ -1,6 +1,6 @@
 import { crsOf, type Crs, type GridFrame } from '@kivram/core';
 
-/** A terrain file that cannot be used. The message names the value and how to mend it. */
+/** A terrain file that cannot be used. The message names the value and how to repair it. */
 export class TerrainFileError extends Error {
   override name = 'TerrainFileError';
 }
@@ -73,7 +73,7 @@ export function checkFrame(frame: GridFrame): void {
   }
 }
 
-/** The system of an EPSG code. @throws TerrainFileError with the mend */
+/** The system of an EPSG code. @throws TerrainFileError with the repair */
 export function knownCrs(epsg: number): Crs {
   try {
     return crsOf(epsg);
