@@ -47,11 +47,13 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
 
     await page.getByRole('button', { name: 'Correct the position of Lamp house' }).click();
     const dialog = page.getByRole('dialog');
-    await dialog.getByRole('textbox', { name: 'Longitude' }).fill('37 50 9.0 E W');
-    await dialog.getByRole('button', { name: 'Save the position' }).click();
-    await expect(dialog).toContainText('more than one letter');
-    await dialog.getByRole('textbox', { name: 'Longitude' }).fill(`37°50'09.0"W`);
-    await dialog.getByRole('button', { name: 'Save the position' }).click();
+    const position = dialog.getByRole('textbox', { name: 'Position' });
+    await position.fill('somewhere by the lamp');
+    await dialog.getByRole('button', { name: 'Save' }).click();
+    await expect(position).toHaveAttribute('aria-invalid', 'true');
+    await expect(position).toHaveValue('somewhere by the lamp');
+    await position.fill(`33°24'56.0"N 37°50'09.0"W`);
+    await dialog.getByRole('button', { name: 'Save' }).click();
     await expect(dialog).toBeHidden();
     await expect(page.getByRole('row', { name: /Longitude/ })).toContainText(`37°50'09.0"W`);
   });

@@ -32,7 +32,7 @@ async function fill(sequelize: Sequelize): Promise<string> {
       UNION ALL
       SELECT far, :jobId::uuid, p.id, 'brinmoor-span-25', 1, air, 'station', 9, 11, now() FROM plan JOIN place p ON p.job_id = :jobId AND p.name = 'Place ' || n;
     INSERT INTO link (id, job_id, air_id, name, near_radio_id, far_radio_id, need_near_to_far_mbps, need_far_to_near_mbps)
-      SELECT link, :jobId, air, 'Link ' || n, near, far, 50, 20 FROM plan;
+      SELECT link, :jobId, air, concat('Link ', n), near, far, 50, 20 FROM plan;
     INSERT INTO sheet (radio_id, revision, role, network_name, security, passphrase, band, centre_mhz, scan_mhz, width_mhz, follows_width, protocol,
         ptp_only, bridge, conducted_dbm, country, address, prefix, device_name, firmware)
       SELECT r.id, revision, CASE r.role WHEN 'access' THEN 'ap' ELSE 'station' END, 'bench-' || p.n, 'wpa2-psk', 'abcd-efgh-jkmn-pqrs', '5GHz', 5775, '{}', 80, false,

@@ -160,8 +160,8 @@ describe('the database', () => {
 
   it('lets a job go with all that belongs to it', async () => {
     const tables = [
-      'air',
       'link',
+      'air',
       'radio',
       'place',
       'network',

@@ -1,5 +1,5 @@
 import type { Basis, Model, PathTerrain, RuleSet, Sheet, SharedRates } from '@kivram/core';
-import type { Air, Link, Obstacle, Place, Radio } from '../entities';
+import type { Air, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
 import type { ThroughputTest } from './test';

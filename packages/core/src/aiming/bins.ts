@@ -1,5 +1,3 @@
-import type { LobePoint } from './lobeFit';
-
 /** Levels that fell into one bin. */
 export interface Bin {
   sum: number;
@@ -10,7 +8,7 @@ export interface Bin {
 export const binWidths = 1 / 5;
 
 /** Levels by position, in bins of one width; keys count bin widths from zero, and what nothing fell into is left out. */
-export function binned(points: readonly LobePoint[], binX: number): Map<number, Bin> {
+export function binned(points: readonly { x: number; levelDbm: number }[], binX: number): Map<number, Bin> {
   const bins = new Map<number, Bin>();
   for (const { x, levelDbm } of points) {
     const key = Math.round(x / binX);

@@ -114,8 +114,8 @@ function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, fee
     const outward = link.near === hop.from;
     const there = outward ? link.mbps.nearToFar : link.mbps.farToNear;
     const back = outward ? link.mbps.farToNear : link.mbps.nearToFar;
-    const air = link.inTurns ? link.airId : `${link.airId} ${link.id}`;
-    listAt(onAir, air).push({ id: link.id, there, back });
+    const channel = link.inTurns ? link.airId : `${link.airId} ${link.id}`;
+    listAt(onAir, channel).push({ id: link.id, there, back });
   }
   for (const [air, members] of onAir) {
     const [only] = members;

@@ -1,68 +1,16 @@
-import {
-  airProblem,
-  channelNumber,
-  eirpLimitDbm,
-  judgePath,
-  lawOf,
-  tryPredict,
-  usableCentresMHz,
-  type Air,
-  type Model,
-  type RadioPlan,
-  type RuleSet,
-} from '@kivram/core';
-import { NewLinkBody, check, routes, type Obstacle, type Place } from '@kivram/contract';
+import { NewLinkBody, check, routes } from '@kivram/contract';
+import { channelNumber, eirpLimitDbm, lawOf, usableCentresMHz, type RuleSet } from '@kivram/core';
 import { Button, NumberInput, Select, Switch, TextInput } from '@mantine/core';
-import { useForm, type UseFormReturnType } from '@mantine/form';
-import { useMemo } from 'react';
+import { useForm } from '@mantine/form';
 import { useNavigate, useParams } from 'react-router';
 import { protocolWords, widthText } from '../parts/channelText';
-import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { Rate } from '../parts/Rate';
-import { useChange, useJob, useJobMap, useModels, useProfile, useRuleSets } from '../queries';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
+import { useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';
 import { useSettings } from '../settings';
-import { typedPosition } from './typedPosition';
-
-interface EndForm {
-  placeId: string;
-  name: string;
-  latitude: string;
-  longitude: string;
-  groundHeightM: number | string;
-  modelId: string;
-  mountHeightM: number | string;
-  conductedDbm: number | string;
-}
-
-interface LinkForm {
-  name: string;
-  pathKind: 'outdoor' | 'shaft';
-  shaftLeastM: number | string;
-  shaftMostM: number | string;
-  near: EndForm;
-  far: EndForm;
-  widthMHz: string;
-  centreMHz: number | string;
-  /** licensed pairs: what the far end sends on */
-  returnMHz: number | string;
-  errorCorrection: boolean;
-  protocol: '802.11' | 'slots';
-  needNearToFarMbps: number | string;
-  needFarToNearMbps: number | string;
-}
-
-const emptyEnd: EndForm = {
-  placeId: '',
-  name: '',
-  latitude: '',
-  longitude: '',
-  groundHeightM: '',
-  modelId: '',
-  mountHeightM: 6,
-  conductedDbm: 10,
-};
+import { EndFields } from './EndFields';
+import { emptyEnd, toBody, toFormField, type LinkForm } from './linkForm';
+import { LinkPreview } from './LinkPreview';
 
 /** A new link from two places and two models; the prediction appears as soon as there is enough to compute it. */
 export function NewLinkScreen() {
@@ -206,7 +154,7 @@ export function NewLinkScreen() {
           {...form.getInputProps('needFarToNearMbps')}
         />
       </div>
-      <Preview
+      <LinkPreview
         form={form.values}
         near={near}
         far={far}
@@ -222,231 +170,8 @@ export function NewLinkScreen() {
   );
 }
 
-interface EndFieldsProps {
-  end: 'near' | 'far';
-  form: UseFormReturnType<LinkForm>;
-  places: Place[];
-  models: Model[];
-}
-
-function EndFields({ end, form, places, models }: EndFieldsProps) {
-  const unit = unitSuffix(useSettings().units);
-  const values = form.values[end];
-  const model = models.find((m) => m.id === values.modelId);
-  const field = (name: keyof EndForm) => form.getInputProps(`${end}.${name}`);
-  return (
-    <fieldset style={{ border: 0, padding: 0, margin: 0, minWidth: 0 }}>
-      <legend
-        className={end}
-        style={{ fontWeight: 600, borderBottom: '3px solid currentColor', width: '100%', marginBottom: 8 }}
-      >
-        {end === 'near' ? 'Near end, with the feed' : 'Far end'}
-      </legend>
-      <Select
-        label="Place"
-        data={[{ value: '', label: 'a new place' }, ...places.map((p) => ({ value: p.id, label: p.name }))]}
-        allowDeselect={false}
-        searchable
-        {...field('placeId')}
-      />
-      {!values.placeId && (
-        <>
-          <TextInput label="Name of the place" {...field('name')} />
-          <div className="row" style={{ alignItems: 'flex-start' }}>
-            <TextInput
-              label="Latitude"
-              placeholder={'33.41200 or 33°24\'43.2"N'}
-              description="or the whole position, also as UTM"
-              flex={1}
-              {...field('latitude')}
-            />
-            <TextInput
-              label="Longitude"
-              placeholder={'-37.84060 or 37°50\'26.2"W'}
-              description="empty when it stands on the left"
-              flex={1}
-              {...field('longitude')}
-            />
-          </div>
-          <NumberInput
-            label="Ground above sea level"
-            description="empty: as the terrain says"
-            suffix={unit}
-            {...field('groundHeightM')}
-          />
-        </>
-      )}
-      <Select
-        label="Model"
-        data={models.map((m) => ({ value: m.id, label: `${m.maker} ${m.name}, ${m.band}, ${m.antennaGainDbi} dBi` }))}
-        searchable
-        {...field('modelId')}
-      />
-      <div className="row" style={{ alignItems: 'flex-start' }}>
-        <NumberInput label="Mounted above ground" suffix={unit} min={0} flex={1} {...field('mountHeightM')} />
-        <NumberInput
-          label="Conducted power"
-          suffix=" dBm"
-          flex={1}
-          min={model?.leastConductedDbm}
-          max={model?.mostConductedDbm}
-          clampBehavior="none"
-          {...field('conductedDbm')}
-        />
-      </div>
-      {model && (
-        <p className="note">
-          {model.maker} {model.name}: beam {model.beamWidth.azimuthDeg}° wide, {model.ethernetMbps} Mbit/s port,{' '}
-          {model.poe}, {model.leastConductedDbm} to {model.mostConductedDbm} dBm
-        </p>
-      )}
-    </fieldset>
-  );
-}
-
-interface PreviewProps {
-  form: LinkForm;
-  near: Model | undefined;
-  far: Model | undefined;
-  places: Place[];
-  obstacles: Obstacle[];
-  law: RuleSet | null;
-}
-
-/** What the link will do, while it is typed. */
-function Preview({ form, near, far, places, obstacles, law }: PreviewProps) {
-  const { units } = useSettings();
-  const perUnit = metresPerUnit(units);
-  const a = positionOf(form.near, places, perUnit);
-  const b = positionOf(form.far, places, perUnit);
-  const ground = useProfile(a, b);
-  const prediction = useMemo(() => {
-    const air = airOf(form, near?.band === 'licensed');
-    if (!a || !b || !near || !far || !air.centreMHz || !air.widthMHz || airProblem(air)) return null;
-    const end = (
-      e: EndForm,
-      position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
-      model: Model,
-      terrainM: number | null | undefined,
-      role: RadioPlan['role'],
-    ): RadioPlan => ({
-      position,
-      groundHeightM: e.placeId || e.groundHeightM !== '' ? position.groundHeightM : (terrainM ?? 0),
-      mountHeightM: Number(e.mountHeightM) * perUnit,
-      model,
-      conductedDbm: Number(e.conductedDbm),
-      cableLossDb: 0,
-      role,
-      azimuthDeg: null,
-      tiltDeg: null,
-    });
-    return tryPredict({
-      near: end(form.near, a, near, ground?.groundM[0], 'access'),
-      far: end(form.far, b, far, ground?.groundM.at(-1), 'station'),
-      air,
-      law,
-      terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
-      shaft:
-        form.pathKind === 'shaft'
-          ? { leastM: Number(form.shaftLeastM) * perUnit, mostM: Number(form.shaftMostM) * perUnit }
-          : null,
-    }).prediction;
-  }, [form, near, far, a, b, law, ground, obstacles, perUnit]);
-  if (!prediction)
-    return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
-  return (
-    <p>
-      <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />,
-      far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
-      <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
-      <Rate mbps={prediction.nearToFar.aloneMbps} /> near to far.{' '}
-      {prediction.path && <strong>{judgePath(prediction.path, units).headline}.</strong>}
-    </p>
-  );
-}
-
-/** The air that the form describes. */
-function airOf(form: LinkForm, licensed: boolean): Air {
-  return {
-    kind: licensed ? 'duplex' : 'pair',
-    centreMHz: Number(form.centreMHz),
-    returnMHz: licensed && form.returnMHz !== '' ? Number(form.returnMHz) : null,
-    widthMHz: Number(form.widthMHz),
-    protocol: form.protocol,
-    errorCorrection: licensed && form.errorCorrection,
-  };
-}
-
 function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
   const channel = { centreMHz, widthMHz };
   const limit = eirpLimitDbm(law, channel);
   return `${channelNumber(channel)}, ${centreMHz} MHz, up to ${limit ?? 0} dBm EIRP`;
-}
-
-function positionOf(
-  end: EndForm,
-  places: Place[],
-  perUnit: number,
-): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
-  const known = places.find((p) => p.id === end.placeId);
-  if (known) return known;
-  const { position } = typedPosition(end.latitude, end.longitude);
-  return position && { ...position, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
-}
-
-/** The form as the request the contract knows, and what could not be read. */
-function toBody(form: LinkForm, licensed: boolean, perUnit: number): { body: object; errors: Record<string, string> } {
-  const errors: Record<string, string> = {};
-  const end = (key: 'near' | 'far'): object => {
-    const e = form[key];
-    const common = {
-      modelId: e.modelId,
-      mountHeightM: asNumber(e.mountHeightM) * perUnit,
-      conductedDbm: asNumber(e.conductedDbm),
-    };
-    if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
-    if (e.placeId) return { placeId: e.placeId, ...common };
-    const typed = typedPosition(e.latitude, e.longitude);
-    for (const [axis, message] of Object.entries(typed.errors)) errors[`${key}.${axis}`] = message;
-    if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
-    return {
-      place: {
-        name: e.name.trim(),
-        // Where it could not be read, its own words above keep the form from being sent.
-        ...(typed.position ?? { latitudeDeg: 0, longitudeDeg: 0 }),
-        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) * perUnit }),
-      },
-      ...common,
-    };
-  };
-  if (!form.widthMHz) errors.widthMHz = 'Choose a width';
-  if (!form.centreMHz) errors.centreMHz = licensed ? 'Type the frequency of the licence' : 'Choose a channel';
-  if (!form.name.trim()) errors.name = 'The link needs a name';
-  const body = {
-    name: form.name.trim(),
-    ...(form.pathKind === 'shaft' && {
-      pathKind: form.pathKind,
-      shaftLeastM: asNumber(form.shaftLeastM) * perUnit,
-      shaftMostM: asNumber(form.shaftMostM) * perUnit,
-    }),
-    near: end('near'),
-    far: end('far'),
-    centreMHz: Number(form.centreMHz),
-    ...(licensed && { returnMHz: asNumber(form.returnMHz), errorCorrection: form.errorCorrection }),
-    widthMHz: Number(form.widthMHz),
-    protocol: form.protocol,
-    needNearToFarMbps: asNumber(form.needNearToFarMbps),
-    needFarToNearMbps: asNumber(form.needFarToNearMbps),
-  };
-  return { body, errors };
-}
-
-/** A number field that is empty is no zero. */
-function asNumber(value: number | string): number {
-  return value === '' ? NaN : Number(value);
-}
-
-/** Where the form shows an error of the contract: a new place's fields lie one level higher. */
-function toFormField(field: string): string {
-  return field.replace('.place.', '.').replace('latitudeDeg', 'latitude').replace('longitudeDeg', 'longitude');
 }

@@ -13,7 +13,8 @@ import { useJob, useJobMap, useRefresh, useServerSettings, useTerrain } from '..
 import { AreaPanel } from './AreaPanel';
 import { FilesPanel } from './FilesPanel';
 import { JobMap, type Overlay } from './JobMap';
-import { PlaceForm, PlaceList } from './PlacePanel';
+import { PlaceForm } from '../place/PlaceForm';
+import { PlaceList } from './PlaceList';
 import { TerrainPanel } from './TerrainPanel';
 import type { MapJob } from './mapJob';
 
@@ -163,7 +164,8 @@ function Workplace({ job }: { job: MapJob }) {
             {chosen || mode === 'place' ? (
               <PlaceForm
                 key={chosen ? `${chosen.id} ${chosen.version}` : JSON.stringify(at)}
-                job={job}
+                jobId={job.job.id}
+                removable
                 place={mode === 'place' ? null : chosen}
                 at={at}
                 done={() => {

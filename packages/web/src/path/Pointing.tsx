@@ -16,7 +16,7 @@ import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
 import { MountHeight } from './MountHeight';
-import { PlaceEditor } from './PlaceEditor';
+import { PlaceEditor } from '../place/PlaceEditor';
 
 /** Rows that make no sense in a shaft, which points straight up and down. */
 const byCompass = ['bearing', 'magnetic', 'landmark', 'card'];
@@ -102,7 +102,7 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
       )),
     },
     { key: 'ground', name: 'Ground above sea', ...each(({ place }) => <Height metres={place.groundHeightM} />) },
-    { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor place={place} />) },
+    { key: 'correct', name: 'Position', ...each(({ place }) => <PlaceEditor jobId={view.link.jobId} place={place} />) },
     {
       key: 'card',
       name: 'Aim card, PDF',

@@ -65,7 +65,7 @@ function RadioPlan({ view }: { view: LinkView }) {
           w={130}
         />
         {licensed ? (
-          <LicensedPair view={view} draft={draft} setDraft={setDraft} />
+          <LicensedPair draft={draft} setDraft={setDraft} view={view} />
         ) : (
           <>
             <Select
@@ -149,7 +149,7 @@ function RadioPlan({ view }: { view: LinkView }) {
 const needKeys = { nearToFar: 'needNearToFarMbps', farToNear: 'needFarToNearMbps' } as const;
 
 /** Who else is on this air: what is changed here changes there. */
-function Sharers({ view: { sharers, air } }: { view: LinkView }) {
+function Sharers({ view: { air, sharers } }: { view: LinkView }) {
   if (!sharers.length) return null;
   return (
     <p className="caution">

@@ -2,55 +2,25 @@ import { check, NewPlaceBody, PlaceBody, routes, type Place } from '@kivram/cont
 import { CoordinateError, formatDms, formatUtm, parsePosition, type Position } from '@kivram/core';
 import { Button, NumberInput, SegmentedControl, TextInput } from '@mantine/core';
 import { useForm } from '@mantine/form';
-import { Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useChange } from '../queries';
 import { useSettings } from '../settings';
-import type { MapJob } from './mapJob';
-
-interface ListProps {
-  places: Place[];
-  chosenId: string | null;
-  onChoose(placeId: string): void;
-}
-
-/** The map's places as a list: what the map shows, for keys and ears. */
-export function PlaceList({ places, chosenId, onChoose }: ListProps) {
-  return (
-    <div className="map-places">
-      {places.map((place) => (
-        <button
-          key={place.id}
-          type="button"
-          className="map-place"
-          aria-pressed={place.id === chosenId}
-          onClick={() => onChoose(place.id)}
-        >
-          <span>
-            {place.name} {place.kind === 'landmark' && <span className="soft">landmark</span>}
-          </span>
-          <Height metres={place.groundHeightM} />
-        </button>
-      ))}
-      {!places.length && <p className="note">No places yet. Click on the map, type a position, or drop a file.</p>}
-    </div>
-  );
-}
 
 interface FormProps {
-  job: MapJob;
+  jobId: string;
   /** the place to change, or where to put a new one */
   place: Place | null;
   at: Position | null;
+  removable?: boolean;
   done(): void;
 }
 
 /** A place by name, position in any form, and ground height, which the terrain knows too. */
-export function PlaceForm({ job, place, at, done }: FormProps) {
+export function PlaceForm({ jobId, place, at, removable = false, done }: FormProps) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
-  const create = useChange(routes.createPlace, { jobId: job.job.id });
+  const create = useChange(routes.createPlace, { jobId });
   const change = useChange(routes.changePlace, { placeId: place?.id ?? '' });
   const remove = useChange(routes.removePlace, { placeId: place?.id ?? '' });
   const position = place ?? at;
@@ -130,7 +100,7 @@ export function PlaceForm({ job, place, at, done }: FormProps) {
         <Button variant="default" onClick={done}>
           Close
         </Button>
-        {place && (
+        {place && removable && (
           <Button
             color="red"
             variant="subtle"

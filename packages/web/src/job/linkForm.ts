@@ -1,0 +1,128 @@
+import type { Place } from '@kivram/contract';
+import type { Air, Protocol } from '@kivram/core';
+import { typedPosition } from './typedPosition';
+
+/** One end of a new link as it is typed. */
+export interface EndForm {
+  placeId: string;
+  name: string;
+  latitude: string;
+  longitude: string;
+  groundHeightM: number | string;
+  modelId: string;
+  mountHeightM: number | string;
+  conductedDbm: number | string;
+}
+
+/** A new link as it is typed. */
+export interface LinkForm {
+  name: string;
+  pathKind: 'outdoor' | 'shaft';
+  shaftLeastM: number | string;
+  shaftMostM: number | string;
+  near: EndForm;
+  far: EndForm;
+  widthMHz: string;
+  centreMHz: number | string;
+  /** licensed pairs: what the far end sends on */
+  returnMHz: number | string;
+  errorCorrection: boolean;
+  protocol: Protocol;
+  needNearToFarMbps: number | string;
+  needFarToNearMbps: number | string;
+}
+
+export const emptyEnd: EndForm = {
+  placeId: '',
+  name: '',
+  latitude: '',
+  longitude: '',
+  groundHeightM: '',
+  modelId: '',
+  mountHeightM: 6,
+  conductedDbm: 10,
+};
+
+/** The air that the form describes. */
+export function airOf(form: LinkForm, licensed: boolean): Air {
+  return {
+    kind: licensed ? 'duplex' : 'pair',
+    centreMHz: Number(form.centreMHz),
+    returnMHz: licensed && form.returnMHz !== '' ? Number(form.returnMHz) : null,
+    widthMHz: Number(form.widthMHz),
+    protocol: form.protocol,
+    errorCorrection: licensed && form.errorCorrection,
+  };
+}
+
+export function positionOf(
+  end: EndForm,
+  places: Place[],
+  perUnit: number,
+): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
+  const known = places.find((p) => p.id === end.placeId);
+  if (known) return known;
+  const { position } = typedPosition(end.latitude, end.longitude);
+  return position && { ...position, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
+}
+
+/** The form as the request the contract knows, and what could not be read. */
+export function toBody(
+  form: LinkForm,
+  licensed: boolean,
+  perUnit: number,
+): { body: object; errors: Record<string, string> } {
+  const errors: Record<string, string> = {};
+  const end = (key: 'near' | 'far'): object => {
+    const e = form[key];
+    const common = {
+      modelId: e.modelId,
+      mountHeightM: asNumber(e.mountHeightM) * perUnit,
+      conductedDbm: asNumber(e.conductedDbm),
+    };
+    if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
+    if (e.placeId) return { placeId: e.placeId, ...common };
+    const typed = typedPosition(e.latitude, e.longitude);
+    for (const [axis, message] of Object.entries(typed.errors)) errors[`${key}.${axis}`] = message;
+    if (!e.name.trim()) errors[`${key}.name`] = 'The place needs a name';
+    return {
+      place: {
+        name: e.name.trim(),
+        // Where it could not be read, its own words above keep the form from being sent.
+        ...(typed.position ?? { latitudeDeg: 0, longitudeDeg: 0 }),
+        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) * perUnit }),
+      },
+      ...common,
+    };
+  };
+  if (!form.widthMHz) errors.widthMHz = 'Choose a width';
+  if (!form.centreMHz) errors.centreMHz = licensed ? 'Type the frequency of the licence' : 'Choose a channel';
+  if (!form.name.trim()) errors.name = 'The link needs a name';
+  const body = {
+    name: form.name.trim(),
+    ...(form.pathKind === 'shaft' && {
+      pathKind: form.pathKind,
+      shaftLeastM: asNumber(form.shaftLeastM) * perUnit,
+      shaftMostM: asNumber(form.shaftMostM) * perUnit,
+    }),
+    near: end('near'),
+    far: end('far'),
+    centreMHz: Number(form.centreMHz),
+    ...(licensed && { returnMHz: asNumber(form.returnMHz), errorCorrection: form.errorCorrection }),
+    widthMHz: Number(form.widthMHz),
+    protocol: form.protocol,
+    needNearToFarMbps: asNumber(form.needNearToFarMbps),
+    needFarToNearMbps: asNumber(form.needFarToNearMbps),
+  };
+  return { body, errors };
+}
+
+/** A number field that is empty is no zero. */
+function asNumber(value: number | string): number {
+  return value === '' ? NaN : Number(value);
+}
+
+/** Where the form shows an error of the contract: a new place's fields lie one level higher. */
+export function toFormField(field: string): string {
+  return field.replace('.place.', '.').replace('latitudeDeg', 'latitude').replace('longitudeDeg', 'longitude');
+}

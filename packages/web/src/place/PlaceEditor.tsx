@@ -1,0 +1,19 @@
+import type { Place } from '@kivram/contract';
+import { Button, Modal } from '@mantine/core';
+import { useDisclosure } from '@mantine/hooks';
+import { PlaceForm } from './PlaceForm';
+
+/** Corrects where a place is; every link that stands on it follows. */
+export function PlaceEditor({ jobId, place }: { jobId: string; place: Place }) {
+  const [opened, { open, close }] = useDisclosure(false);
+  return (
+    <>
+      <Button size="xs" variant="default" onClick={open} aria-label={`Correct the position of ${place.name}`}>
+        Correct
+      </Button>
+      <Modal opened={opened} onClose={close} title={`Where is ${place.name}?`}>
+        <PlaceForm jobId={jobId} place={place} at={null} done={close} />
+      </Modal>
+    </>
+  );
+}
