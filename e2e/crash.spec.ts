@@ -54,7 +54,7 @@ test('a server that is killed while it aims and imports loses nothing it has ack
       if (answer.status === 200) acknowledged.push(fileName);
     }
   })().catch(() => undefined);
-  await new Promise((resolve) => setTimeout(resolve, 700));
+  await expect.poll(() => acknowledged.length, { timeout: 30_000 }).toBeGreaterThan(4);
   const seen = (await ask(`/api/alignments/${alignment.id}`)).body as { samples: { tS: number }[] };
   const killed = new Promise((resolve) => server.child.once('exit', resolve));
   server.child.kill('SIGKILL');

@@ -15,13 +15,13 @@ import {
   NetworkRow,
   ObstacleRow,
   PlaceRow,
-  ReadingRow,
   RuleSetRow,
   StandinWorldRow,
   TerrainFileRow,
   type AlignmentPlan,
 } from '../database/models';
 import { ensureReadingPartitions } from '../database/readingPartition';
+import { storeReadings } from '../database/readings';
 import { authorFrom, type Author } from '../http/author';
 import { StandinWorlds } from '../radio/standinWorlds';
 import { guideFor, judge } from '../services/alignmentJudge';
@@ -254,12 +254,13 @@ async function aim(
     basis: recordBasis(record),
   });
   const radioAt = (end: End) => ({ radioId: record[end].radio.id, peerId: record[otherEnd(end)].radio.id });
-  await ReadingRow.bulkCreate(
+  await storeReadings(
+    sequelize,
+    row.id,
     readings.map(({ end, ...r }) => ({
       ...r,
       ...radioAt(end),
-      alignmentId: row.id,
-      at: new Date(startedAt.getTime() + r.tS * 1000),
+      at: new Date(startedAt.getTime() + r.tS * 1000).toISOString(),
     })),
   );
   await AimMarkRow.bulkCreate(

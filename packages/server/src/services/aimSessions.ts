@@ -2,8 +2,9 @@ import { ends, otherEnd, type AimMark, type End, type Reading } from '@kivram/co
 import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody } from '@kivram/contract';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { AlignmentRow, LinkRow, ReadingRow } from '../database/models';
+import { AlignmentRow, LinkRow } from '../database/models';
 import { ensureComingPartitions } from '../database/readingPartition';
+import { storeReadings } from '../database/readings';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
 import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
@@ -262,13 +263,14 @@ export class AimSessions {
         const angles = session.sources[end] === 'phone' ? {} : { phoneAzimuthDeg: null, phoneTiltDeg: null };
         return { ...reading, ...angles, end, tS };
       });
-      await ReadingRow.bulkCreate(
+      await storeReadings(
+        this.sequelize,
+        session.id,
         readings.map(({ end, ...reading }) => ({
           ...reading,
           radioId: session.radios[end],
           peerId: session.radios[otherEnd(end)],
-          alignmentId: session.id,
-          at,
+          at: at.toISOString(),
         })),
       );
       const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };

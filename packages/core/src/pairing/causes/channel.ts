@@ -93,7 +93,8 @@ export const radarChannel: Cause = {
       farValue: describe(pair.far),
       reason:
         'On this channel radar has the right of way: the radio listens a minute before it sends, and leaves when it sees radar.',
-      repair: 'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
+      repair:
+        'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
     };
   },
 };

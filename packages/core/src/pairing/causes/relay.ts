@@ -13,7 +13,8 @@ export const relayWithOther: Cause = {
           nearValue: roleWords[near.sheet.role],
           farValue: roleWords[far.sheet.role],
           reason: 'A relay talks to relays only, and the other end is none.',
-          repair: 'In a chain make every radio a relay; without a chain make one end the access point and the other the station.',
+          repair:
+            'In a chain make every radio a relay; without a chain make one end the access point and the other the station.',
         },
 };
 

@@ -19,6 +19,7 @@ import {
   ThroughputTestRow,
 } from '../../database/models';
 import { ensureReadingPartitions } from '../../database/readingPartition';
+import { storeReadings, type StoredReading } from '../../database/readings';
 import { ApiProblem } from '../../http/problem';
 import { keepModel } from '../../services/gear';
 import { upgradeDocument } from './upgrade';
@@ -60,11 +61,10 @@ export async function importJob(sequelize: Sequelize, plain: unknown, replace: b
   return { jobId: document.job.id, links: document.links.length, warnings };
 }
 
-type ReadingRecord = JobDocument['alignments'][number]['readings'][number] & { at: string };
 type MarkRecord = Pick<AimMarkRow, 'id' | 'radioId' | 'peerId' | 'tS' | 'kind' | 'direction'>;
 
 function daysOf({ alignments }: JobDocument): Date[] {
-  const days = alignments.flatMap((a) => (a.readings as ReadingRecord[]).map((r) => String(r.at).slice(0, 10)));
+  const days = alignments.flatMap((a) => (a.readings as StoredReading[]).map((r) => String(r.at).slice(0, 10)));
   return [...new Set(days)].map((day) => new Date(day)).filter((day) => !Number.isNaN(day.getTime()));
 }
 
@@ -119,7 +119,7 @@ async function insert(
       { ...record, startedAt: new Date(record.startedAt), finishedAt: date(record.finishedAt) } as never,
       into,
     );
-    await insertReadings(sequelize, record.id, readings as ReadingRecord[], transaction);
+    await storeReadings(sequelize, record.id, readings as StoredReading[], transaction);
     await AimMarkRow.bulkCreate(
       (marks as MarkRecord[]).map((m) => ({ ...m, alignmentId: record.id })),
       into,
@@ -130,23 +130,6 @@ async function insert(
   await EventRow.bulkCreate(
     document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })),
     into,
-  );
-}
-
-/** Readings are many: the database takes them out of one piece of JSON much faster than row by row. */
-async function insertReadings(
-  sequelize: Sequelize,
-  alignmentId: string,
-  readings: readonly ReadingRecord[],
-  transaction: Transaction,
-): Promise<void> {
-  if (!readings.length) return;
-  await sequelize.query(
-    `INSERT INTO reading (radio_id, peer_id, at, alignment_id, t_s, rsl_dbm, chains_dbm, phone_azimuth_deg, phone_tilt_deg)
-     SELECT "radioId", "peerId", at, :alignmentId, "tS", "rslDbm", "chainsDbm", "phoneAzimuthDeg", "phoneTiltDeg"
-     FROM jsonb_to_recordset(:readings::jsonb) AS r ("radioId" uuid, "peerId" uuid, at timestamptz, "tS" double precision,
-       "rslDbm" real, "chainsDbm" real[], "phoneAzimuthDeg" double precision, "phoneTiltDeg" double precision)`,
-    { transaction, replacements: { alignmentId, readings: JSON.stringify(readings) } },
   );
 }
 
