@@ -69,6 +69,18 @@ export function useRefresh(): () => Promise<void> {
   return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
 }
 
+/**
+ * Sends a change and calls `then` once it is stored, also where reading everything again has meanwhile put a fresh
+ * form in place of the one that sent it. What went wrong stands in the change's `error`.
+ */
+export function sendThen<Body, Answer>(
+  change: UseMutationResult<Answer, Error, Body>,
+  body: Body,
+  then: (answer: Answer) => void,
+): void {
+  void change.mutateAsync(body).then(then, () => undefined);
+}
+
 /** A change on the server; afterwards everything shown is read again. A change that got no answer can be tried again without being made twice. */
 export function useChange<Body, Response>(
   route: Route<Body, Response>,

@@ -1,5 +1,5 @@
 import type { Place } from '@kivram/contract';
-import type { Model } from '@kivram/core';
+import { poeWords, type Model } from '@kivram/core';
 import { NumberInput, Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
 import { unitSuffix } from '../path/ticks';
@@ -82,7 +82,7 @@ export function EndFields({ end, form, places, models }: EndFieldsProps) {
       {model && (
         <p className="note">
           {model.maker} {model.name}: beam {model.beamWidth.azimuthDeg}° wide, {model.ethernetMbps} Mbit/s port,{' '}
-          {model.poe}, {model.leastConductedDbm} to {model.mostConductedDbm} dBm
+          {poeWords[model.poe]}, {model.leastConductedDbm} to {model.mostConductedDbm} dBm
         </p>
       )}
     </fieldset>

@@ -3,7 +3,7 @@ import { obstacleKinds, obstacleRules, type ObstacleKind, type Position } from '
 import { Button, NumberInput, Select, TextInput } from '@mantine/core';
 import { useForm } from '@mantine/form';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
@@ -81,7 +81,7 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
     const { errors = [] } = known ? check(ObstacleBody, body) : check(ObstacleFields, body);
     form.setErrors(Object.fromEntries(errors.map((e) => [fields[e.field] ?? e.field, e.message])));
     if (errors.length) return;
-    (known ? change : create).mutate(body, { onSuccess: done });
+    sendThen(known ? change : create, body, done);
   });
   const chooseKind = (value: string | null): void => {
     if (!value) return;

@@ -4,7 +4,7 @@ import { Button, Modal } from '@mantine/core';
 import { useState } from 'react';
 import { Figure, Height, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { ObstacleForm, newObstacle } from './ObstacleForm';
 import { metresPerUnit } from './ticks';
@@ -123,7 +123,7 @@ function RemoveObstacle({ id, done }: { id: string; done(): void }) {
         color="red"
         variant="subtle"
         loading={remove.isPending}
-        onClick={() => remove.mutate(undefined, { onSuccess: done })}
+        onClick={() => sendThen(remove, undefined, done)}
       >
         It is gone: remove it
       </Button>

@@ -4,7 +4,7 @@ import { Button, NumberInput, SegmentedControl, TextInput } from '@mantine/core'
 import { useForm } from '@mantine/form';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 
 interface FormProps {
@@ -61,7 +61,7 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
       errors[key === 'groundHeightM' ? 'ground' : key] ??= message;
     }
     form.setErrors(errors);
-    if (!Object.keys(errors).length) (place ? change : create).mutate(body, { onSuccess: done });
+    if (!Object.keys(errors).length) sendThen(place ? change : create, body, done);
   });
   return (
     <form onSubmit={submit} noValidate>
@@ -105,7 +105,7 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
             color="red"
             variant="subtle"
             loading={remove.isPending}
-            onClick={() => remove.mutate(undefined, { onSuccess: done })}
+            onClick={() => sendThen(remove, undefined, done)}
           >
             Remove
           </Button>

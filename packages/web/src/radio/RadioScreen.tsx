@@ -2,6 +2,7 @@ import { routes, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
   eirpLimitDbm,
+  poeWords,
   shareAir,
   tryPredict,
   usableCentresMHz,
@@ -285,15 +286,7 @@ function Levels({ prediction, draft, set, view }: LevelsProps) {
         {
           key: 'mcs',
           name: 'Modulation',
-          ...each((e) =>
-            e.step ? (
-              <span className="figure">
-                MCS {e.step.mcs}, {e.step.name}
-              </span>
-            ) : (
-              'none'
-            ),
-          ),
+          ...each((e) => (e.step ? <span className="figure">{e.step.name}</span> : 'none')),
         },
         { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
         {
@@ -302,7 +295,12 @@ function Levels({ prediction, draft, set, view }: LevelsProps) {
           near: <Figure value={ends[0]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
           far: <Figure value={ends[1]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
         },
-        { key: 'poe', name: 'Power over the cable', near: ends[0]?.model.poe, far: ends[1]?.model.poe },
+        {
+          key: 'poe',
+          name: 'Power over the cable',
+          near: ends[0] && poeWords[ends[0].model.poe],
+          far: ends[1] && poeWords[ends[1].model.poe],
+        },
       ]}
     />
   );

@@ -32,7 +32,7 @@ export const dmg: RadioKind = {
   phy: 'DMG',
   words: '60 GHz',
   steps: table.map((_, i) => i + 1),
-  stepName: (mcs) => table[mcs - 1]?.name ?? `MCS ${mcs}`,
+  stepName: (mcs) => `MCS ${mcs}, ${table[mcs - 1]?.name ?? 'not defined'}`,
   rateMbps: (mcs, widthMHz) => (widthMHz === 2160 ? table[mcs - 1]?.mbps : undefined),
   minimumSensitivityDbm: (mcs) => table[mcs - 1]?.sensitivityDbm ?? Infinity,
   access: contention(exchange, 64),

@@ -22,6 +22,7 @@ export interface RadioKind {
   words: string;
   /** indices of its steps, slowest first */
   steps: readonly number[];
+  /** What an installer calls a step: its index where the standard numbers them, and its modulation. */
   stepName(mcs: number): string;
   /**
    * Rate on air, Mbit/s.

@@ -41,7 +41,7 @@ export const narrowband: RadioKind = {
   phy: 'NB',
   words: 'licensed narrowband',
   steps: table.map((_, i) => i),
-  stepName: (mcs) => table[mcs]?.name ?? `step ${mcs}`,
+  stepName: (mcs) => table[mcs]?.name ?? 'not defined',
   rateMbps: (mcs, widthMHz, _streams, errorCorrection) => {
     const step = table[mcs];
     if (!step || !narrowbandWidthsMHz.some((w) => Math.abs(w - widthMHz) < 1e-9)) return undefined;

@@ -27,7 +27,7 @@ export const ofdmSteps: readonly Step[] = [
 
 export const stepsUpTo = (last: number): number[] => Array.from({ length: last + 1 }, (_, mcs) => mcs);
 
-export const ofdmStepName = (mcs: number): string => ofdmSteps[mcs]?.name ?? `MCS ${mcs}`;
+export const ofdmStepName = (mcs: number): string => `MCS ${mcs}, ${ofdmSteps[mcs]?.name ?? 'not defined'}`;
 
 /** Data bits of one symbol of one stream: subcarriers x bits x code rate. */
 export function bitsPerOfdmSymbol(mcs: number, subcarriers: number): number | undefined {
