@@ -19,6 +19,8 @@ const views: [string, string, string][] = [
   ['path', 'Beacon shed', 'path'],
   ['shaft', 'Cliff hoist', 'path'],
   ['radio', 'Ice works', 'radio'],
+  ['hub', 'Rope walk', 'radio'],
+  ['licensed', 'Pump house', 'radio'],
   ['bench', 'Net loft', 'bench'],
   ['mount', 'Quay crane', 'mount'],
   ['prove', 'Slipway store', 'prove'],

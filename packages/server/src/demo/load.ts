@@ -366,11 +366,15 @@ async function spreadEvents(sequelize: Sequelize, linkId: string, daysAgo: numbe
      WHERE event.id = ranked.id`,
     { replacements: { linkId, days: daysAgo } },
   );
-  await sequelize.query(
-    `UPDATE throughput_test SET at = event.at FROM event
-     WHERE throughput_test.link_id = :linkId AND event.detail ->> 'testId' = throughput_test.id::text`,
-    { replacements: { linkId } },
-  );
+  for (const [table, key] of [
+    ['throughput_test', 'testId'],
+    ['bench_run', 'benchRunId'],
+  ])
+    await sequelize.query(
+      `UPDATE ${table} SET at = event.at FROM event
+       WHERE ${table}.link_id = :linkId AND event.detail ->> '${key}' = ${table}.id::text`,
+      { replacements: { linkId } },
+    );
   await sequelize.query(
     `UPDATE radio SET mounted_at = now() - interval '1 day' * :days FROM link
      WHERE link.id = :linkId AND radio.id IN (link.near_radio_id, link.far_radio_id) AND mounted_at > now() - interval '1 hour'`,

@@ -41,11 +41,11 @@ export class Benches {
   ): Promise<void> {
     const linkId = record.link.id;
     await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
-      await BenchRunRow.create(
+      const run = await BenchRunRow.create(
         { linkId, crewMemberId, linked, evidenceKind, basis: recordBasis(record) },
         { transaction },
       );
-      await note({ linkId, kind: 'bench', summary, detail });
+      await note({ linkId, kind: 'bench', summary, detail: { ...detail, benchRunId: run.id } });
       return null;
     });
   }

@@ -97,7 +97,7 @@ function RadioPlan({ view }: { view: LinkView }) {
           onChange={set('needNearToFarMbps')}
           suffix=" Mbit/s"
           min={0}
-          w={170}
+          w={150}
         />
         <NumberInput
           label="Needed far to near"
@@ -105,7 +105,7 @@ function RadioPlan({ view }: { view: LinkView }) {
           onChange={set('needFarToNearMbps')}
           suffix=" Mbit/s"
           min={0}
-          w={170}
+          w={150}
         />
         <Button
           disabled={!draftChanged(view, draft)}
@@ -188,7 +188,7 @@ function LicensedPair({
       onChange={(value) => value !== '' && setDraft((d) => ({ ...d, [key]: Number(value) }))}
       suffix=" MHz"
       decimalScale={5}
-      w={190}
+      w={180}
     />
   );
   return (
