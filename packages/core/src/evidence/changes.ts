@@ -3,7 +3,8 @@ import { solveGeodesic } from '../geodesy';
 import type { Basis, RadioBasis, SheetBasis } from './basis';
 
 /** The steps whose state rests on something that was done. */
-export type ProvenStep = 'bench' | 'mount' | 'aim' | 'prove';
+export const provenSteps = ['bench', 'mount', 'aim', 'prove'] as const;
+export type ProvenStep = (typeof provenSteps)[number];
 
 /** A place that moves by less than this is the same place, told more exactly. */
 const movedM = 1;

@@ -1,4 +1,12 @@
-import { evidenceText, planOf, steps, tryPredict, type LinkPrediction, type StepState } from '@kivram/core';
+import {
+  evidenceText,
+  planOf,
+  provenSteps,
+  steps,
+  tryPredict,
+  type LinkPrediction,
+  type StepState,
+} from '@kivram/core';
 import type { LinkView } from '@kivram/contract';
 import { useMemo } from 'react';
 import { Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
@@ -46,14 +54,19 @@ export function useLinkContext(): LinkContext {
   return useOutletContext<LinkContext>();
 }
 
-/** What the state of the step in hand rests on, where that is something that was done. */
+/**
+ * What the state of the step in hand rests on, where that is something to be done. Said before it is done too: a line that came with the first
+ * answer would move the buttons below from under a finger.
+ */
 function StepReason({ states }: { states: StepState[] }) {
   const step = useLocation().pathname.split('/').at(-1);
-  const state = states.find((s) => s.step === step);
-  if (!state?.evidence) return null;
+  const state = states.find((s) => s.step === step && provenSteps.some((p) => p === s.step));
+  if (!state) return null;
+  const evidence = evidenceText(state);
   return (
     <p className="wire-reason">
-      <StateMark state={state.state} because={state.because} /> <span className="note">({evidenceText(state)})</span>
+      <StateMark state={state.state} because={state.because} />
+      {evidence && <span className="note"> ({evidence})</span>}
     </p>
   );
 }
