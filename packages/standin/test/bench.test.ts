@@ -86,8 +86,16 @@ describe('radios on the bench', () => {
       { networkName: 'Mole-Light' },
       'lamp hears "mole-light", which is not its network',
     ],
-    ['another security is seen in the beacon', { security: 'wpa3-sae' }, 'lamp hears its network with wpa2-psk'],
-    ['a band it does not have keeps it silent', { band: '60GHz' }, 'lamp does not start: it has no 60GHz receiver'],
+    [
+      'another security is seen in the beacon',
+      { security: 'wpa3-sae' },
+      'lamp hears its network with "WPA2, passphrase"',
+    ],
+    [
+      'a band it does not have keeps it silent',
+      { band: '60GHz' },
+      'lamp does not start: it has no receiver for 60 GHz',
+    ],
     ['a missing passphrase keeps it silent', { passphrase: null }, 'lamp does not start: its passphrase is missing'],
     ['a width it does not have keeps it silent', { widthMHz: 160 }, 'lamp does not start: it cannot filter 160 MHz'],
     [
@@ -147,7 +155,7 @@ describe('radios on the bench', () => {
     expect(run.events.find((e) => e.what === 'starts as a station')?.atS).toBeGreaterThan(115);
   });
 
-  it('do not start with a power they have not, nor on a frequency beyond them', () => {
+  it('do not start with a power they do not have, nor on a frequency beyond them', () => {
     expect(story(radio('a', 'ap', { conductedDbm: 40 }), radio('b', 'station'))).toContain('it cannot send 40 dBm');
     const narrow = { model: testModel({ band: 'licensed' }) };
     const far = radio('b', 'station', { band: 'licensed', widthMHz: 0.025, txMHz: 480, rxMHz: 440 }, narrow);

@@ -50,6 +50,17 @@ describe('what has changed since something was proven', () => {
     expect(changedSince('mount', then, now)).toEqual([]);
   });
 
+  it('a protocol, in words', () => {
+    const now = later(({ air, near }) => {
+      if (air) air.protocol = 'slots';
+      if (near?.sheet) near.sheet.protocol = 'slots';
+    });
+    expect(changedSince('prove', then, now)).toEqual([
+      'protocol 802.11 to time slots',
+      'near protocol in the settings 802.11 to time slots',
+    ]);
+  });
+
   it('a place that moved 470 m: everything but the bench', () => {
     const now = later(({ far }) => far && Object.assign(far, { latitudeDeg: 33.42 + 0.47 / 110.92 }));
     for (const step of ['mount', 'aim', 'prove'] as const)

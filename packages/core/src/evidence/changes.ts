@@ -1,5 +1,6 @@
 import { ends, type End } from '../budget';
 import { solveGeodesic } from '../geodesy';
+import { protocolWords, type Protocol } from '../radio';
 import type { Basis, RadioBasis, SheetBasis } from './basis';
 
 /** The steps whose state rests on something that was done. */
@@ -51,7 +52,7 @@ function airChanges({ air: then }: Basis, { air: now }: Basis): string[] {
   say(words, 'channel', then.centreMHz, now.centreMHz, ' MHz');
   say(words, 'second frequency', then.returnMHz, now.returnMHz, ' MHz');
   say(words, 'width', then.widthMHz, now.widthMHz, ' MHz');
-  say(words, 'protocol', then.protocol, now.protocol);
+  say(words, 'protocol', spoken(then.protocol), spoken(now.protocol));
   say(words, 'error correction', onOff(then.errorCorrection), onOff(now.errorCorrection));
   return words;
 }
@@ -93,7 +94,11 @@ function sheetChanges(then: SheetBasis, now: SheetBasis): string[] {
   ];
   return fields
     .filter(([key]) => then[key] !== now[key])
-    .map(([key, word]) => `${word} in the settings ${String(then[key] ?? 'none')} to ${String(now[key] ?? 'none')}`);
+    .map(([key, word]) => {
+      const told = (sheet: SheetBasis): string =>
+        String((key === 'protocol' ? spoken(sheet.protocol) : sheet[key]) ?? 'none');
+      return `${word} in the settings ${told(then)} to ${told(now)}`;
+    });
 }
 
 /** What is known of the ground and the trees changed the prediction itself. */
@@ -104,6 +109,10 @@ function driftOf({ expectedDbm: then }: Basis, { expectedDbm: now }: Basis): str
   return drift(end) > driftDb
     ? [`level predicted at the ${end} end ${then[end].toFixed(1)} to ${now[end].toFixed(1)} dBm`]
     : [];
+}
+
+function spoken(protocol: Protocol | undefined): string | undefined {
+  return protocol && protocolWords[protocol];
 }
 
 function onOff(value: boolean | undefined): string | undefined {

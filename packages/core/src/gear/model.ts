@@ -6,6 +6,14 @@ import type { PoeKind } from './poe';
 export const bands = ['2.4GHz', '5GHz', '60GHz', 'licensed'] as const;
 export type Band = (typeof bands)[number];
 
+/** How people write the bands. */
+export const bandWords: Record<Band, string> = {
+  '2.4GHz': '2.4 GHz',
+  '5GHz': '5 GHz',
+  '60GHz': '60 GHz',
+  licensed: 'licensed',
+};
+
 /** Lowest level at which a receiver still decodes one MCS in one channel width. */
 export interface Sensitivity {
   mcs: number;

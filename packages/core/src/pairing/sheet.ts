@@ -7,6 +7,11 @@ export type Role = (typeof roles)[number];
 
 export const securities = ['open', 'wpa2-psk', 'wpa3-sae'] as const;
 export type Security = (typeof securities)[number];
+export const securityWords: Record<Security, string> = {
+  open: 'open, for anyone in range',
+  'wpa2-psk': 'WPA2, passphrase',
+  'wpa3-sae': 'WPA3, passphrase',
+};
 
 /** The settings of one radio, as they stand in its configuration. */
 export interface Sheet {

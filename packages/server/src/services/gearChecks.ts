@@ -3,6 +3,7 @@ import {
   channelCentresMHz,
   channelFits,
   checkShaft,
+  protocolWords,
   rateSteps,
   sendingChannel,
   type Air,
@@ -57,7 +58,9 @@ function checkChannel(air: Air, { model, role }: GearUse): void {
     throw notPossible(`${name} does not have a channel width of ${widthMHz} MHz, only ${widthsMHz.join(', ')}.`);
   }
   if (!protocols.includes(protocol)) {
-    throw notPossible(`${name} does not speak ${protocol}, only ${protocols.join(', ')}.`);
+    throw notPossible(
+      `${name} does not speak ${protocolWords[protocol]}, only ${protocols.map((p) => protocolWords[p]).join(', ')}.`,
+    );
   }
   if (air.errorCorrection && !rateSteps(model, widthMHz, true).length) {
     throw notPossible(`${name} has no error correction to switch on at ${widthMHz} MHz.`);

@@ -1,5 +1,13 @@
 import { createHmac } from 'node:crypto';
-import { channelCentresMHz, type Model, type RuleSet, type Sheet } from '@kivram/core';
+import {
+  bandWords,
+  channelCentresMHz,
+  protocolWords,
+  securityWords,
+  type Model,
+  type RuleSet,
+  type Sheet,
+} from '@kivram/core';
 import type { Air, Listener } from './air';
 import type { Carrier, EthernetFrame, Frame, FrameBody } from './frame';
 
@@ -153,7 +161,9 @@ export class StandinRadio implements Listener {
     if (slotMap !== this.slotMap()) this.say('hears a slot map it cannot follow');
     else if (networkName !== this.sheet.networkName) this.say(`hears "${networkName}", which is not its network`);
     else if (security !== this.sheet.security)
-      this.say(`hears its network with ${security}, and is set to ${this.sheet.security}`);
+      this.say(
+        `hears its network with "${securityWords[security ?? 'open']}", and is set to "${securityWords[this.sheet.security]}"`,
+      );
     else this.found = { from: frame.from, carrier: this.tuned, body: frame.body };
   }
 
@@ -261,8 +271,8 @@ export class StandinRadio implements Listener {
 
   private refusal(): string | undefined {
     const { sheet, model } = this;
-    if (sheet.band !== model.band) return `it has no ${sheet.band} receiver`;
-    if (!model.protocols.includes(sheet.protocol)) return `it cannot speak ${sheet.protocol}`;
+    if (sheet.band !== model.band) return `it has no receiver for ${bandWords[sheet.band]}`;
+    if (!model.protocols.includes(sheet.protocol)) return `it cannot speak ${protocolWords[sheet.protocol]}`;
     const follows = sheet.role === 'station' && sheet.followsWidth && sheet.band !== 'licensed';
     if (!follows && !model.widthsMHz.includes(sheet.widthMHz)) return `it cannot filter ${sheet.widthMHz} MHz`;
     if (sheet.conductedDbm > model.mostConductedDbm || sheet.conductedDbm < model.leastConductedDbm)

@@ -1,6 +1,6 @@
 import type { Sheet } from '@kivram/core';
 import { describe, expect, it } from 'vitest';
-import { sheetFields } from './sheetFields';
+import { settingText, sheetFields } from './sheetFields';
 
 const sheet = (changes: Partial<Sheet> = {}): Sheet => ({
   role: 'ap',
@@ -64,6 +64,15 @@ describe('the lines of both sheets', () => {
     const labels = (label: string) => fields.find((f) => f.label === label)?.choices?.map((c) => c.label);
     expect(labels('Security')).toEqual(['open, for anyone in range', 'WPA2, passphrase', 'WPA3, passphrase']);
     expect(labels('Band')).toContain('5 GHz');
+  });
+
+  it('tell a value in words, whatever it is', () => {
+    expect(settingText('protocol', 'slots')).toBe('time slots');
+    expect(settingText('role', 'ap')).toBe('access point');
+    expect(settingText('networkName', 'ap')).toBe('ap');
+    expect(settingText('scanMHz', [])).toBe('all');
+    expect(settingText('bridge', false)).toBe('off');
+    expect(settingText('gateway', null)).toBe('none');
   });
 
   it('name masks the way routers do', () => {

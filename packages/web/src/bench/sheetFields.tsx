@@ -1,5 +1,13 @@
 import type { FieldError } from '@kivram/contract';
-import { bands, channelCentresMHz, maskText, protocols, securities, type RuleSet, type Sheet } from '@kivram/core';
+import {
+  bandWords,
+  channelCentresMHz,
+  maskText,
+  protocolWords,
+  securityWords,
+  type RuleSet,
+  type Sheet,
+} from '@kivram/core';
 import { MultiSelect, NumberInput, Select, Switch, TagsInput, TextInput } from '@mantine/core';
 
 type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
@@ -14,18 +22,25 @@ export interface Field {
   same(a: Sheet, b: Sheet): boolean;
 }
 
-/** How stored values are called. */
-const valueWords: Record<string, string> = {
-  open: 'open, for anyone in range',
-  'wpa2-psk': 'WPA2, passphrase',
-  'wpa3-sae': 'WPA3, passphrase',
-  '2.4GHz': '2.4 GHz',
-  '5GHz': '5 GHz',
-  '60GHz': '60 GHz',
-  slots: 'time slots',
+/** How stored values are called, of the settings that have words of their own. */
+const valueWords: Partial<Record<keyof Sheet, Record<string, string>>> = {
+  role: { ap: 'access point', station: 'station', relay: 'relay' },
+  security: securityWords,
+  band: bandWords,
+  protocol: protocolWords,
 };
 
-const words = (list: readonly string[]) => list.map((value) => ({ value, label: valueWords[value] ?? value }));
+/** A setting's value as people write it. */
+export function settingText(key: keyof Sheet, value: unknown): string {
+  if (Array.isArray(value)) return value.join(', ') || 'all';
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  const plain = String(value ?? 'none');
+  return valueWords[key]?.[plain] ?? plain;
+}
+
+const choices = (key: keyof Sheet) => ({
+  choices: Object.entries(valueWords[key] ?? {}).map(([value, label]) => ({ value, label })),
+});
 
 /** How the settings are called. */
 export const settingWords: Record<keyof Sheet, string> = {
@@ -72,22 +87,16 @@ export function sheetFields({ near, far }: { near: Sheet; far: Sheet }, laws: re
     field('errorCorrection', 'switch'),
   ];
   return [
-    field('role', 'choice', {
-      choices: [
-        { value: 'ap', label: 'access point' },
-        { value: 'station', label: 'station' },
-        { value: 'relay', label: 'relay' },
-      ],
-    }),
+    field('role', 'choice', choices('role')),
     ...(relays ? [field('neighbours', 'list')] : []),
     field('networkName', 'text'),
-    field('security', 'choice', { choices: words(securities) }),
+    field('security', 'choice', choices('security')),
     field('passphrase', 'text'),
-    field('band', 'choice', { choices: words(bands) }),
+    field('band', 'choice', choices('band')),
     ...(licensed ? pair : channel),
     field('widthMHz', 'number', { unit: 'MHz' }),
     field('followsWidth', 'switch'),
-    field('protocol', 'choice', { choices: words(protocols) }),
+    field('protocol', 'choice', choices('protocol')),
     field('ptpOnly', 'switch'),
     field('bridge', 'switch'),
     field('conductedDbm', 'number', { unit: 'dBm' }),

@@ -1,5 +1,5 @@
 import type { Place } from '@kivram/contract';
-import { poeWords, type Model } from '@kivram/core';
+import { bandWords, poeWords, type Model } from '@kivram/core';
 import { NumberInput, Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
 import { unitSuffix } from '../path/ticks';
@@ -63,7 +63,10 @@ export function EndFields({ end, form, places, models }: EndFieldsProps) {
       )}
       <Select
         label="Model"
-        data={models.map((m) => ({ value: m.id, label: `${m.maker} ${m.name}, ${m.band}, ${m.antennaGainDbi} dBi` }))}
+        data={models.map((m) => ({
+          value: m.id,
+          label: `${m.maker} ${m.name}, ${bandWords[m.band]}, ${m.antennaGainDbi} dBi`,
+        }))}
         searchable
         {...field('modelId')}
       />

@@ -1,9 +1,9 @@
 import { NewLinkBody, check, routes } from '@kivram/contract';
-import { channelNumber, eirpLimitDbm, lawOf, usableCentresMHz, type RuleSet } from '@kivram/core';
+import { channelNumber, eirpLimitDbm, lawOf, protocolWords, usableCentresMHz, type RuleSet } from '@kivram/core';
 import { Button, NumberInput, Select, Switch, TextInput } from '@mantine/core';
 import { useForm } from '@mantine/form';
 import { useNavigate, useParams } from 'react-router';
-import { protocolWords, widthText } from '../parts/channelText';
+import { widthText } from '../parts/channelText';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';

@@ -3,9 +3,6 @@ export function widthText(widthMHz: number): string {
   return widthMHz < 1 ? `${Number((1000 * widthMHz).toFixed(3))} kHz` : `${widthMHz} MHz`;
 }
 
-/** How protocols are called. */
-export const protocolWords = { '802.11': '802.11', slots: 'time slots' } as const;
-
 /** A rate with its unit; what narrowband carries is named in kilobits. */
 export function rateText(mbps: number): { value: number; unit: string; digits: number } {
   return mbps < 1 && mbps > 0

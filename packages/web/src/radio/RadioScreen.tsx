@@ -3,6 +3,7 @@ import {
   channelNumber,
   eirpLimitDbm,
   poeWords,
+  protocolWords,
   shareAir,
   tryPredict,
   usableCentresMHz,
@@ -15,7 +16,7 @@ import { Button, NumberInput, Select, Switch } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { useLinkContext } from '../link/LinkLayout';
-import { protocolWords, widthText } from '../parts/channelText';
+import { widthText } from '../parts/channelText';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';

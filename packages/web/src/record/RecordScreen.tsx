@@ -3,7 +3,7 @@ import { testsCsvPath, fillPath } from '@kivram/contract';
 import { evidenceText, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
-import { settingWords } from '../bench/sheetFields';
+import { settingText, settingWords } from '../bench/sheetFields';
 import { useLinkContext } from '../link/LinkLayout';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
@@ -71,7 +71,7 @@ export function RecordScreen() {
 }
 
 interface Difference {
-  field: string;
+  field: keyof Sheet;
   before: unknown;
   after: unknown;
 }
@@ -87,22 +87,13 @@ function Differences({ event }: { event: Event }) {
     <ul className="plain note">
       {shown.map((d) => (
         <li key={`${d.end} ${d.field}`}>
-          <span className={d.end}>{d.end}</span> {settingWords[d.field as keyof Sheet] ?? d.field}:{' '}
-          <span className="figure">{text(d.before)}</span> to <span className="figure">{text(d.after)}</span>
+          <span className={d.end}>{d.end}</span> {settingWords[d.field]}:{' '}
+          <span className="figure">{settingText(d.field, d.before)}</span> to{' '}
+          <span className="figure">{settingText(d.field, d.after)}</span>
         </li>
       ))}
     </ul>
   );
-}
-
-function text(value: unknown): string {
-  return Array.isArray(value)
-    ? value.join(', ') || 'all'
-    : typeof value === 'boolean'
-      ? value
-        ? 'on'
-        : 'off'
-      : String(value ?? 'none');
 }
 
 function minutes({ startedAt, finishedAt }: AlignmentSummary): number {

@@ -1,3 +1,4 @@
+import { bandWords } from '../../gear';
 import type { Cause } from '../pair';
 
 export const band: Cause = {
@@ -7,8 +8,8 @@ export const band: Cause = {
     near.sheet.band !== far.sheet.band
       ? {
           field: 'band',
-          nearValue: near.sheet.band,
-          farValue: far.sheet.band,
+          nearValue: bandWords[near.sheet.band],
+          farValue: bandWords[far.sheet.band],
           reason: 'The ends work in different bands and cannot hear each other.',
           repair: 'Set both to the band of the plan.',
         }
@@ -23,8 +24,8 @@ export const bandOfModel: Cause = {
     near.sheet.band !== near.model.band || far.sheet.band !== far.model.band
       ? {
           field: 'band',
-          nearValue: `${near.sheet.band} on a ${near.model.band} radio`,
-          farValue: `${far.sheet.band} on a ${far.model.band} radio`,
+          nearValue: `${bandWords[near.sheet.band]} on a radio for ${bandWords[near.model.band]}`,
+          farValue: `${bandWords[far.sheet.band]} on a radio for ${bandWords[far.model.band]}`,
           reason: 'A sheet asks for a band that its radio does not have.',
           repair: 'Set the band of the radio, or change the model.',
         }

@@ -1,4 +1,8 @@
-import type { Cause } from '../pair';
+import { protocolWords } from '../../radio';
+import type { Cause, PairingEnd } from '../pair';
+
+const spoken = ({ sheet, model }: PairingEnd): string =>
+  `${protocolWords[sheet.protocol]}, ${model.protocols.map((p) => protocolWords[p]).join(' or ')} possible`;
 
 export const protocol: Cause = {
   cause: 'protocol',
@@ -7,8 +11,8 @@ export const protocol: Cause = {
     near.sheet.protocol !== far.sheet.protocol
       ? {
           field: 'protocol',
-          nearValue: near.sheet.protocol,
-          farValue: far.sheet.protocol,
+          nearValue: protocolWords[near.sheet.protocol],
+          farValue: protocolWords[far.sheet.protocol],
           reason: 'One end speaks 802.11 and the other a time-slot protocol.',
           repair: 'Set both to the same protocol.',
         }
@@ -23,8 +27,8 @@ export const protocolOfModel: Cause = {
       ? undefined
       : {
           field: 'protocol',
-          nearValue: `${near.sheet.protocol}, ${near.model.protocols.join(' or ')} possible`,
-          farValue: `${far.sheet.protocol}, ${far.model.protocols.join(' or ')} possible`,
+          nearValue: spoken(near),
+          farValue: spoken(far),
           reason: 'A radio is told to speak a protocol it does not have.',
           repair: 'Choose a protocol that both models have.',
         },

@@ -1,4 +1,5 @@
 import type { Cause } from '../pair';
+import { securityWords } from '../sheet';
 
 export const securityKind: Cause = {
   cause: 'securityKind',
@@ -7,10 +8,10 @@ export const securityKind: Cause = {
     near.sheet.security !== far.sheet.security
       ? {
           field: 'security',
-          nearValue: near.sheet.security,
-          farValue: far.sheet.security,
+          nearValue: securityWords[near.sheet.security],
+          farValue: securityWords[far.sheet.security],
           reason: 'The ends ask for different kinds of security.',
-          repair: 'Set both to wpa2-psk, or both to wpa3-sae where both can.',
+          repair: 'Set both to WPA2, or both to WPA3 where both can.',
         }
       : undefined,
 };

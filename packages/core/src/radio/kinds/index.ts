@@ -15,6 +15,7 @@ export const radioKinds: Readonly<Record<Phy, RadioKind>> = { HT: ht, VHT: vht, 
 /** The air protocols a radio can speak. `slots` is a time-slot protocol with one master clock. */
 export const protocols = ['802.11', 'slots'] as const;
 export type Protocol = (typeof protocols)[number];
+export const protocolWords: Record<Protocol, string> = { '802.11': '802.11', slots: 'time slots' };
 
 /** How a radio of this kind gets its turns under a protocol; a full-duplex radio takes none. */
 export function accessOf(phy: Phy, protocol: Protocol): Access {
