@@ -58,16 +58,15 @@ function step(name, program, args, { env = {}, aside = false } = {}) {
 const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
 const packages = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}/src`);
 
-/** What reads the sources only. */
-const readSources = () =>
+await Promise.all([
+  step('types', process.execPath, ['scripts/types.mjs'], { aside: true }),
   step('lint', bin('eslint'), ['.', '--cache', '--cache-location', join(stateFolder, 'eslint')], { aside: true })
     .then(() => step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], { aside: true }))
     .then(() =>
       step('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...packages], { aside: true }),
-    );
+    ),
+]);
 
-// Types beside the build, sources beside the browser: each pair has one that computes and one that waits or leaves a core free.
-const types = step('types', process.execPath, ['scripts/types.mjs'], { aside: true });
 if (wanted('unit') || wanted('browser')) {
   ensureBuild();
   cluster.remove();
@@ -78,14 +77,13 @@ if (wanted('unit') || wanted('browser')) {
     const address = cluster.database(template);
     await stopServer((await startServer({ databaseUrl: address })).child);
     const env = { KIVRAM_TEST_DATABASE_URL: address, KIVRAM_TEST_TEMPLATE: template };
-    await types;
     await step(
       'unit',
       bin('vitest'),
       ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`, ...more],
       { env },
     );
-    const browser = step(
+    await step(
       'browser',
       bin('playwright'),
       [
@@ -99,11 +97,10 @@ if (wanted('unit') || wanted('browser')) {
       ],
       { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright } },
     );
-    await Promise.all([browser, readSources()]);
   } finally {
     cluster.remove();
   }
-} else await Promise.all([types, readSources()]);
+}
 
 let passed = 0;
 let broken = 0;
