@@ -1,4 +1,4 @@
-import proj4 from 'proj4';
+import proj4, { type Converter } from 'proj4';
 import { CoordinateError, parseCoordinate, type Position } from './coordinates';
 
 /** Universal Transverse Mercator on WGS84, easting and northing in metres. */
@@ -9,10 +9,10 @@ export interface Utm {
   northingM: number;
 }
 
-const converters = new Map<string, proj4.Converter>();
+const converters = new Map<string, Converter>();
 
 /** Longitude, latitude to easting, northing and back, by proj4's extended transverse Mercator. */
-export function utmConverter(zone: number, hemisphere: 'north' | 'south'): proj4.Converter {
+export function utmConverter(zone: number, hemisphere: 'north' | 'south'): Converter {
   const definition = `+proj=utm +zone=${zone}${hemisphere === 'south' ? ' +south' : ''} +datum=WGS84 +units=m +no_defs`;
   let converter = converters.get(definition);
   if (!converter) converters.set(definition, (converter = proj4(definition)));
