@@ -1,3 +1,4 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from './server';
 import { expectAccessible, watchForTrouble } from './support';
 
@@ -32,17 +33,31 @@ test('aiming with one thumb on a phone, by the scale on the mount', async ({ pag
   expect(trouble).toEqual([]);
 });
 
+const overflow = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+
+test('the job and the steps of a link on a phone keep to its width', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Seal cove, bench' }).waitFor();
+  expect(await overflow(page)).toBeLessThanOrEqual(0);
+  await page.getByRole('link', { name: 'Seal cove, bench' }).click();
+  for (const step of ['radio', 'bench', 'mount', 'prove', 'record']) {
+    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+    await expect(page.locator('.wire')).toBeVisible();
+    await page.waitForLoadState('networkidle');
+    expect(await overflow(page), step).toBeLessThanOrEqual(0);
+  }
+});
+
 test('the map and a path on a phone keep to its width, with letters that can be read', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('link', { name: 'Map', exact: true }).click();
   await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible({ timeout: 30_000 });
-  const overflow = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-  expect(await overflow()).toBeLessThanOrEqual(0);
+  expect(await overflow(page)).toBeLessThanOrEqual(0);
   await page.goBack();
   await page.getByRole('link', { name: 'Beacon shed, path' }).click();
   const side = page.getByRole('group', { name: /^Side view/ });
   await expect(side).toBeVisible();
-  expect(await overflow()).toBeLessThanOrEqual(0);
+  expect(await overflow(page)).toBeLessThanOrEqual(0);
   const letters = await side.locator('text').first().boundingBox();
   expect(letters?.height).toBeGreaterThan(10);
 });

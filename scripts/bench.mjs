@@ -4,14 +4,12 @@
 //   npm run bench -- aiming    only aiming
 //   npm run bench -- 200       fewer alignments than the usual 1000
 import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Cluster } from './lib/cluster.mjs';
-import { ensureDebianPackage, ensureNpmPackages, postgresBin, projectRoot, stateFolder } from './lib/packages.mjs';
+import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 
 ensureNpmPackages();
-ensureDebianPackage('gdal-bin', () => existsSync('/usr/bin/gdalinfo'));
-ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
+ensureDebianPackages('postgresql', 'gdal-bin');
 
 const args = process.argv.slice(2);
 const benches = { job: benchJob, path: () => tsx('server', 'path'), aiming: () => tsx('standin', 'aiming') };

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster, freePort } from './lib/cluster.mjs';
 import { releaseLock, takeLock, writeLock } from './lib/lock.mjs';
-import { ensureDebianPackage, ensureNpmPackages, postgresBin, stateFolder } from './lib/packages.mjs';
+import { ensureDebianPackages, ensureNpmPackages, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 
@@ -41,7 +41,7 @@ process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
 
 ensureNpmPackages();
-ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
+ensureDebianPackages('postgresql');
 ensureBuild();
 if (args.includes('--reset')) cluster.remove();
 say('starting the database');

@@ -6,7 +6,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
-import { ensureDebianPackage, ensureNpmPackages, postgresBin, projectRoot, stateFolder } from './lib/packages.mjs';
+import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 
@@ -18,10 +18,7 @@ if (only && !steps.includes(only)) giveUp(`"${only}" is no check; choose one of 
 const wanted = (/** @type {string} */ name) => !only || only === name;
 
 ensureNpmPackages();
-ensureDebianPackage('postgresql', () => postgresBin() !== undefined);
-ensureDebianPackage('chromium', () => existsSync('/usr/bin/chromium'));
-ensureDebianPackage('iperf3', () => existsSync('/usr/bin/iperf3'));
-ensureDebianPackage('gdal-bin', () => existsSync('/usr/bin/gdalinfo'));
+ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin');
 
 const reports = { vitest: join(stateFolder, 'vitest.json'), playwright: join(stateFolder, 'playwright.json') };
 const template = 'kivram_loaded';
@@ -56,16 +53,19 @@ function step(name, program, args, { env = {}, aside = false } = {}) {
 }
 
 const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
-const packages = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}/src`);
+const packages = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}`);
 
-await Promise.all([
-  step('types', process.execPath, ['scripts/types.mjs'], { aside: true }),
-  step('lint', bin('eslint'), ['.', '--cache', '--cache-location', join(stateFolder, 'eslint')], { aside: true })
-    .then(() => step('format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], { aside: true }))
-    .then(() =>
-      step('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...packages], { aside: true }),
-    ),
-]);
+/** What one core does while the other lints. @type {[string, string, string[]][]} */
+const besideLint = [
+  ['types', join(projectRoot, 'node_modules/typescript-native/bin/tsc'), ['-b', ...packages, 'e2e', '.']],
+  ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+  ['arrows', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...packages.map((name) => `${name}/src`)]],
+];
+const linting = step('lint', bin('eslint'), ['.', '--cache', '--cache-location', join(stateFolder, 'eslint')], {
+  aside: true,
+});
+for (const [name, program, args] of besideLint) await step(name, program, args, { aside: true });
+await linting;
 
 if (wanted('unit') || wanted('browser')) {
   ensureBuild();

@@ -33,27 +33,38 @@ export function postgresBin() {
   return newest && join(base, newest, 'bin');
 }
 
+/** Debian's packages that Kivram or its tests run, and how each is seen to be there. @type {Record<string, () => boolean>} */
+const debianPackages = {
+  postgresql: () => postgresBin() !== undefined,
+  chromium: () => existsSync('/usr/bin/chromium'),
+  iperf3: () => existsSync('/usr/bin/iperf3'),
+  'gdal-bin': () => existsSync('/usr/bin/gdalinfo'),
+};
+
 /**
- * Installs a Debian package when its program is missing: as root, or through sudo where that asks nothing.
- * @param {string} name
- * @param {() => boolean} present
+ * Installs those of Debian's packages that are missing, all at once: as root, or through sudo where that asks nothing.
+ * @param {string[]} names
  */
-export function ensureDebianPackage(name, present) {
-  if (present()) return;
+export function ensureDebianPackages(...names) {
+  const missing = () => names.filter((name) => !debianPackages[name]?.());
+  const wanted = missing();
+  if (!wanted.length) return;
   const root = process.getuid?.() === 0;
   const sudo = !root && spawnSync('sudo', ['-n', 'true']).status === 0;
-  const command = `apt-get update && apt-get install -y --no-install-recommends ${name}`;
+  const command = `apt-get update && apt-get install -y --no-install-recommends ${wanted.join(' ')}`;
   if (!root && !sudo)
-    giveUp(`Debian's package ${name} is missing. Run this, then start again: sudo sh -c "${command}"`);
-  say(`installing Debian's package ${name}`);
+    giveUp(`Missing from Debian's packages: ${wanted.join(', ')}. Run this, then start again: sudo sh -c "${command}"`);
+  say(`installing from Debian's packages: ${wanted.join(', ')}`);
   // The package would also start a cluster of the system's own; ours is elsewhere.
-  if (name === 'postgresql') keepSystemClusterAway(root);
+  if (wanted.includes('postgresql')) keepSystemClusterAway(root);
   const run = spawnSync(root ? 'sh' : 'sudo', root ? ['-c', command] : ['sh', '-c', command], {
     env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  if (run.status !== 0 || !present())
-    giveUp(`Debian's package ${name} could not be installed. Try by hand: ${command}`);
+  if (run.status !== 0 || missing().length)
+    giveUp(
+      `Could not be installed from Debian's packages: ${missing().join(', ') || wanted.join(', ')}. Try by hand: ${command}`,
+    );
 }
 
 /** Tells Debian's packaging not to create or start a system cluster. @param {boolean} root */
