@@ -16,7 +16,7 @@ export function ensureNpmPackages() {
   const mark = join(projectRoot, 'node_modules', '.kivram-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('installing npm packages');
-  const run = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+  const run = spawnSync('npm', ['ci', '--prefer-offline', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: projectRoot,
     stdio: 'inherit',
   });
