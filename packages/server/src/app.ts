@@ -17,10 +17,12 @@ import { placeRoutes } from './routes/places';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
 import { AimSessions } from './services/aimSessions';
+import { LinkMemos } from './services/linkMemos';
 
 export interface AppParts {
   app: Express;
   alignments: AimSessions;
+  memos: LinkMemos;
   /** Ends what runs; the database connection stays with its owner. */
   close(): Promise<void>;
 }
@@ -43,6 +45,7 @@ export async function createApp(
   const app = express();
   const worlds = new StandinWorlds(standinSpeed);
   const alignments = new AimSessions(sequelize, worlds, log);
+  const memos = new LinkMemos(sequelize, log);
   const browserSessions = await sessionHandler(sequelize);
 
   app.disable('x-powered-by');
@@ -89,10 +92,10 @@ export async function createApp(
   app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
   app.use(
     sessionRoutes(),
-    jobRoutes(sequelize, worlds),
+    jobRoutes(sequelize, worlds, memos),
     linkRoutes(sequelize, worlds),
-    placeRoutes(sequelize, worlds),
-    terrainRoutes(sequelize, worlds, log),
+    placeRoutes(sequelize, worlds, memos),
+    terrainRoutes(sequelize, worlds, memos, log),
     alignmentRoutes(alignments),
     standinRoutes(worlds),
   );
@@ -104,8 +107,10 @@ export async function createApp(
   return {
     app,
     alignments,
+    memos,
     close: async () => {
       await alignments.stop();
+      await memos.stop();
       await browserSessions.close();
     },
   };

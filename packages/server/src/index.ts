@@ -19,12 +19,13 @@ async function main(): Promise<void> {
   await loadCatalogue();
   await loadDemo(sequelize);
 
-  const { app, alignments, close } = await createApp(sequelize, log, {
+  const { app, alignments, memos, close } = await createApp(sequelize, log, {
     webRoot: process.env.KIVRAM_WEB,
     tileUrl: tileAddress(process.env.KIVRAM_TILES),
     standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
   });
   await alignments.resume();
+  await memos.refreshAll();
   const server = createServer(app);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

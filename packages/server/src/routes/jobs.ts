@@ -9,7 +9,7 @@ import type { StandinWorlds } from '../radio/standinWorlds';
 import { newestModels } from '../services/gear';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
 import { lawInForce } from '../services/law';
-import { linkLines } from '../services/linkMemos';
+import type { LinkMemos } from '../services/linkMemos';
 import { obstaclesOf } from '../services/obstacles';
 import { viewJob, viewNetwork, viewPlace } from '../services/rowViews';
 import { viewEvents } from '../services/timeline';
@@ -18,7 +18,7 @@ import { viewEvents } from '../services/timeline';
 const usualPage = 50;
 const longestPage = 500;
 
-export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
+export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos): Router {
   const router = Router();
   const id = (params: Record<string, string>): string => params.jobId ?? '';
 
@@ -56,7 +56,7 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
       const value = Number(text ?? usual);
       return Number.isInteger(value) && value >= 0 ? Math.min(value, most) : usual;
     };
-    return jobLinks(sequelize, id(params), {
+    return jobLinks(memos, id(params), {
       offset: whole(query.offset, 0, 1e9),
       limit: whole(query.limit, usualPage, longestPage),
       find: query.find ?? '',
@@ -68,7 +68,7 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
     const [places, obstacles, lines] = await Promise.all([
       PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
       obstaclesOf(jobId),
-      linkLines(sequelize, jobId),
+      memos.lines(jobId),
     ]);
     return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf) };
   });
@@ -81,6 +81,7 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
   serve(router, routes.importJob, async ({ request, query }) => {
     const result = await importJob(sequelize, request.body, query.replace === 'yes');
     worlds.forgetAll();
+    memos.refresh(result.jobId);
     return result;
   });
 

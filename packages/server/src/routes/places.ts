@@ -7,7 +7,7 @@ import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
-import { linkLines } from '../services/linkMemos';
+import type { LinkMemos } from '../services/linkMemos';
 import { Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
 import { viewPlace } from '../services/rowViews';
@@ -17,7 +17,7 @@ const exports: Record<string, { type: string; write(map: MapExport): string }> =
   kml: { type: 'application/vnd.google-earth.kml+xml', write: writeKml },
 };
 
-export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
+export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos): Router {
   const router = Router();
   const places = new Places(sequelize);
   const obstacles = new Obstacles(sequelize);
@@ -58,7 +58,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router
     const map = {
       name: job.name,
       places: rows.map(viewPlace),
-      links: (await linkLines(sequelize, jobId)).map(summaryOf),
+      links: (await memos.lines(jobId)).map(summaryOf),
     };
     response
       .attachment(`${job.name.replace(/[^\w-]+/g, '-')}.${format}`)

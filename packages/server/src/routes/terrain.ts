@@ -21,13 +21,14 @@ import { TerrainFileError, type TerrainSource } from '../formats/terrain';
 import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
+import type { LinkMemos } from '../services/linkMemos';
 import { importTerrain } from '../terrain/importer';
 import { terrainShelf } from '../terrain/shelf';
 
 const mostBytes = 200 * 1024 * 1024;
 const mostWindowCells = 1_100 * 1_100;
 
-export function terrainRoutes(sequelize: Sequelize, worlds: StandinWorlds, log: Logger): Router {
+export function terrainRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos, log: Logger): Router {
   const router = Router();
 
   serve(router, routes.listTerrain, async () => (await terrainShelf.files()).map(viewTerrain));
@@ -36,6 +37,7 @@ export function terrainRoutes(sequelize: Sequelize, worlds: StandinWorlds, log: 
     const removed = await TerrainFileRow.destroy({ where: { id: params.fileId } });
     if (!removed) throw notFound('terrain');
     worlds.forgetAll();
+    await memos.refreshAll();
     return { removed: true };
   });
 
@@ -107,6 +109,7 @@ export function terrainRoutes(sequelize: Sequelize, worlds: StandinWorlds, log: 
           onProgress: (share) => say({ type: 'progress', share }),
         });
         worlds.forgetAll();
+        await memos.refreshAll();
         say({ type: 'done', file: viewTerrain(file) });
       } finally {
         await handle.close();

@@ -21,6 +21,13 @@ export interface Happening {
 
 const longestSummary = 400;
 
+const listeners = new WeakMap<Sequelize, (jobId: string) => void>();
+
+/** Tells of every change of a job once it is made and kept. One listener to a connection. */
+export function onChange(sequelize: Sequelize, listener: (jobId: string) => void): void {
+  listeners.set(sequelize, listener);
+}
+
 /**
  * Makes one change of a job, all of it or nothing, with its line in the timeline. A change that was made before under the same id is not made again:
  * its first result is given. The result must be plain data.
@@ -32,13 +39,13 @@ export async function makeChange<Result>(
   work: (change: Change) => Promise<Result>,
 ): Promise<Result> {
   const crewMemberId = author.memberOf(jobId);
-  return sequelize.transaction(async (transaction) => {
+  const made = await sequelize.transaction(async (transaction) => {
     // Two requests with one id meet here: the second waits for the first and then finds its result.
-    const made = await sequelize.query(
+    const isNew = await sequelize.query(
       'INSERT INTO change (id, job_id, crew_member_id) VALUES (:id, :jobId, :crewMemberId) ON CONFLICT (id) DO NOTHING RETURNING id',
       { type: QueryTypes.SELECT, transaction, replacements: { id: author.changeId, jobId, crewMemberId } },
     );
-    if (!made.length) return resultOf<Result>(author.changeId, jobId, transaction);
+    if (!isNew.length) return resultOf<Result>(author.changeId, jobId, transaction);
     const note = async (line: Happening): Promise<void> => {
       await EventRow.create(
         {
@@ -57,6 +64,8 @@ export async function makeChange<Result>(
     await ChangeRow.update({ result: result ?? null }, { where: { id: author.changeId }, transaction });
     return result;
   });
+  listeners.get(sequelize)?.(jobId);
+  return made;
 }
 
 async function resultOf<Result>(id: string, jobId: string, transaction: Transaction): Promise<Result> {

@@ -1,8 +1,7 @@
 import type { JobLinks, LinkSummary, MapLink, Matter, TrafficView, Urgent } from '@kivram/contract';
 import { findLoops, routesFrom, steps, worstState, type GraphLink, type Route } from '@kivram/core';
-import type { Sequelize } from 'sequelize';
 import { NetworkRow } from '../database/models';
-import { linkLines, type LinkLine } from './linkMemos';
+import type { LinkLine, LinkMemos } from './linkMemos';
 
 /** How many of the most urgent matters a job's first screen shows. */
 const urgentShown = 20;
@@ -15,8 +14,8 @@ export interface Page {
 }
 
 /** A part of a job's links, what is wrong and what is next among all of them, and where the traffic of the shown places goes. */
-export async function jobLinks(sequelize: Sequelize, jobId: string, page: Page): Promise<JobLinks> {
-  const [lines, network] = await Promise.all([linkLines(sequelize, jobId), NetworkRow.findOne({ where: { jobId } })]);
+export async function jobLinks(memos: LinkMemos, jobId: string, page: Page): Promise<JobLinks> {
+  const [lines, network] = await Promise.all([memos.lines(jobId), NetworkRow.findOne({ where: { jobId } })]);
   const wanted = page.find.trim().toLowerCase();
   const found = wanted
     ? lines.filter((l) => [l.name, l.nearPlace, l.farPlace].some((text) => text.toLowerCase().includes(wanted)))

@@ -1,6 +1,9 @@
+import { setImmediate, setTimeout } from 'node:timers/promises';
+import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import type { LinkMemo } from '../database/models';
-import { loadAirs, predictionOf, type LinkRecord } from './linkRecords';
+import { JobRow, type LinkMemo } from '../database/models';
+import { onChange } from './changes';
+import { linksATurn, loadAirs, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, stateOf } from './linkStates';
 
 /** One link of a job with what was computed of it. */
@@ -25,25 +28,92 @@ interface KeyedLine extends Omit<LinkLine, 'memo'> {
 /** Stands for the program that computed a memo: another build may judge otherwise. */
 const build = process.env.KIVRAM_BUILD ?? 'unbuilt';
 
+/** Changes come in bursts: so long after the first the work begins. */
+const burstMs = 100;
+
 /**
- * All links of a job with their states, in one query while nothing has changed. What was computed of a link is kept under a key of the versions of everything
- * it was computed from; where that is another than it was, the link is computed again.
+ * What was computed of every link: kept in the database under a key of the versions of everything it was computed from, and computed again where that key
+ * is another than it was. After a change that is done beside the requests, so that whoever opens the job next finds it done.
  */
-export async function linkLines(sequelize: Sequelize, jobId: string): Promise<LinkLine[]> {
-  const lines = await sequelize.query<KeyedLine>(keyedLines, {
-    type: QueryTypes.SELECT,
-    replacements: { jobId, build, year: new Date().getFullYear() },
-  });
-  const stale = lines.filter((line) => !line.memo || line.key !== line.knownKey);
-  if (stale.length) {
-    const fresh = await compute(jobId, stale);
-    for (const line of stale) line.memo = fresh.get(line.id) ?? null;
-    await keep(sequelize, stale);
+export class LinkMemos {
+  private readonly waiting = new Set<string>();
+  private readonly computing = new Map<string, Promise<void>>();
+  private refreshing: Promise<void> | null = null;
+  private stopped = false;
+
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly log: Logger,
+  ) {
+    onChange(sequelize, (jobId) => this.refresh(jobId));
   }
-  return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
+
+  /** All links of a job with their states: one query while nothing has changed. */
+  async lines(jobId: string): Promise<LinkLine[]> {
+    let lines = await this.read(jobId);
+    // What another request computes already is not computed twice.
+    for (let other; lines.some(isStale) && (other = this.computing.get(jobId)); lines = await this.read(jobId)) {
+      await other.catch(() => undefined);
+    }
+    const stale = lines.filter(isStale);
+    if (stale.length) {
+      const work = this.compute(jobId, stale).finally(() => this.computing.delete(jobId));
+      this.computing.set(jobId, work);
+      await work;
+    }
+    return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
+  }
+
+  /** Computes soon, beside the requests, what a change of a job has made stale. */
+  refresh(jobId: string): void {
+    if (this.stopped) return;
+    this.waiting.add(jobId);
+    this.refreshing ??= this.work();
+  }
+
+  /** The same for every job: after a new build, a new ground. */
+  async refreshAll(): Promise<void> {
+    for (const { id } of await JobRow.findAll({ attributes: ['id'] })) this.refresh(id);
+  }
+
+  /** Ends when what was begun is ended. */
+  async stop(): Promise<void> {
+    this.stopped = true;
+    this.waiting.clear();
+    await this.refreshing;
+  }
+
+  private async work(): Promise<void> {
+    await setTimeout(burstMs);
+    for (const jobId of this.waiting) {
+      this.waiting.delete(jobId);
+      // Whoever opens the job computes it then; nothing else waits for this.
+      await this.lines(jobId).catch((error: unknown) =>
+        this.log.warn({ err: error, jobId }, 'links were not computed'),
+      );
+    }
+    this.refreshing = null;
+  }
+
+  private read(jobId: string): Promise<KeyedLine[]> {
+    return this.sequelize.query<KeyedLine>(keyedLines, {
+      type: QueryTypes.SELECT,
+      replacements: { jobId, build, year: new Date().getFullYear() },
+    });
+  }
+
+  private async compute(jobId: string, stale: readonly KeyedLine[]): Promise<void> {
+    const fresh = await memosOf(jobId, stale);
+    for (const line of stale) line.memo = fresh.get(line.id) ?? null;
+    await keep(this.sequelize, stale);
+  }
 }
 
-async function compute(jobId: string, stale: readonly KeyedLine[]): Promise<Map<string, LinkMemo>> {
+function isStale(line: KeyedLine): boolean {
+  return !line.memo || line.key !== line.knownKey;
+}
+
+async function memosOf(jobId: string, stale: readonly KeyedLine[]): Promise<Map<string, LinkMemo>> {
   const wanted = new Set(stale.map((line) => line.id));
   const [records, done] = await Promise.all([
     loadAirs(jobId, [...new Set(stale.map((line) => line.airId))]),
@@ -51,30 +121,30 @@ async function compute(jobId: string, stale: readonly KeyedLine[]): Promise<Map<
   ]);
   const onAir = new Map<string, LinkRecord[]>();
   for (const record of records) onAir.set(record.air.id, [...(onAir.get(record.air.id) ?? []), record]);
-  return new Map(
-    records
-      .filter((record) => wanted.has(record.link.id))
-      .map((record) => {
-        const { prediction } = predictionOf(record);
-        const memo: LinkMemo = {
-          state: stateOf(record, onAir.get(record.air.id) ?? [record], done),
-          distanceM: prediction?.distanceM ?? null,
-          aloneMbps: {
-            nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
-            farToNear: prediction?.farToNear.aloneMbps ?? 0,
-          },
-        };
-        return [record.link.id, memo];
-      }),
-  );
+  const memos = new Map<string, LinkMemo>();
+  for (const record of records) {
+    if (!wanted.has(record.link.id)) continue;
+    if (memos.size % linksATurn === 0) await setImmediate();
+    const { prediction } = predictionOf(record);
+    memos.set(record.link.id, {
+      state: stateOf(record, onAir.get(record.air.id) ?? [record], done),
+      distanceM: prediction?.distanceM ?? null,
+      aloneMbps: {
+        nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
+        farToNear: prediction?.farToNear.aloneMbps ?? 0,
+      },
+    });
+  }
+  return memos;
 }
 
-/** Keeps what was computed. A link that was removed meanwhile has nothing to keep. */
+/** Keeps what was computed, always in one order: two servers that keep the same links do not block each other. A link that was removed meanwhile has nothing to keep. */
 async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<void> {
   const rows = lines.filter((line) => line.memo).map(({ id, key, memo }) => ({ id, key, memo }));
   await sequelize.query(
     `INSERT INTO link_memo (link_id, key, memo)
        SELECT r.id, r.key, r.memo FROM jsonb_to_recordset(:rows::jsonb) AS r (id uuid, key text, memo jsonb) JOIN link ON link.id = r.id
+       ORDER BY r.id
      ON CONFLICT (link_id) DO UPDATE SET key = excluded.key, memo = excluded.memo`,
     { replacements: { rows: JSON.stringify(rows) } },
   );

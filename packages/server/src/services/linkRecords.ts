@@ -1,5 +1,6 @@
 import type { Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
 import { lawOf, planOf, tryPredict, type Air as AirPlan, type LinkPrediction, type RuleSet } from '@kivram/core';
+import { setImmediate } from 'node:timers/promises';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import {
   AirRow,
@@ -16,6 +17,9 @@ import { terrainShelf } from '../terrain/shelf';
 import { lawInForce } from './law';
 import { obstaclesOf } from './obstacles';
 import { viewAir, viewLinkRow, viewPlace, viewRadio, viewSheetRevision } from './rowViews';
+
+/** Links that are computed before other requests get their turn. */
+export const linksATurn = 10;
 
 /** Everything that a link is computed from, in the shape of core's records. */
 export interface LinkRecord {
@@ -76,21 +80,22 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       otherStations: links.filter((l) => l.nearRadioId === radioId || l.farRadioId === radioId).length - 1,
     };
   };
-  return Promise.all(
-    links.map(async (row): Promise<LinkRecord> => {
-      const [near, far] = [end(row.nearRadioId), end(row.farRadioId)];
-      return {
-        job,
-        link: viewLinkRow(row),
-        air: air.get(row.airId) as LinkRecord['air'],
-        near,
-        far,
-        law: lawOf(laws, job.country) ?? null,
-        laws,
-        terrain: row.pathKind === 'shaft' ? null : await terrainOf(near.place, far.place, obstacles, files),
-      };
-    }),
-  );
+  const records: LinkRecord[] = [];
+  for (const row of links) {
+    if (records.length % linksATurn === linksATurn - 1) await setImmediate();
+    const [near, far] = [end(row.nearRadioId), end(row.farRadioId)];
+    records.push({
+      job,
+      link: viewLinkRow(row),
+      air: air.get(row.airId) as LinkRecord['air'],
+      near,
+      far,
+      law: lawOf(laws, job.country) ?? null,
+      laws,
+      terrain: row.pathKind === 'shaft' ? null : await terrainOf(near.place, far.place, obstacles, files),
+    });
+  }
+  return records;
 }
 
 function modelsOf(radios: readonly RadioRow[]): { id: string; revision: number }[] {

@@ -1,0 +1,63 @@
+import { randomUUID } from 'node:crypto';
+import { QueryTypes } from 'sequelize';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { startTestServer, type TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+
+/** The statements that are sent to the database meanwhile. */
+async function statementsOf(work: () => Promise<unknown>): Promise<string[]> {
+  const query = vi.spyOn(server.sequelize, 'query');
+  await work();
+  const sent = query.mock.calls.map(([sql]) => (typeof sql === 'string' ? sql : sql.query));
+  query.mockRestore();
+  return sent;
+}
+
+const firstScreen = () =>
+  Promise.all(['', '/links?limit=50'].map((path) => server.get(`/api/jobs/${server.jobId}${path}`)));
+
+async function keyOf(linkId: string): Promise<string | undefined> {
+  const rows = await server.sequelize.query<{ key: string }>('SELECT key FROM link_memo WHERE link_id = :linkId', {
+    type: QueryTypes.SELECT,
+    replacements: { linkId },
+  });
+  return rows[0]?.key;
+}
+
+/** As another server changes it, of which this one hears nothing. */
+const changeUnseen = () => server.sequelize.query('UPDATE air SET version = version + 1');
+
+describe('what was computed of links', () => {
+  it('is computed beside the requests once a change is made: the first screen stays at ten statements', async () => {
+    await firstScreen();
+    const { link } = await server.link('Ice works');
+    const before = await keyOf(link.id);
+    const body = { version: link.version, needNearToFarMbps: 2000 };
+    expect((await server.patch(`/api/links/${link.id}`, body)).status).toBe(200);
+    await vi.waitFor(async () => expect(await keyOf(link.id)).not.toBe(before), { timeout: 5000 });
+    expect((await statementsOf(firstScreen)).length).toBeLessThanOrEqual(10);
+    const shown = (await server.links()).find((l) => l.id === link.id);
+    expect(shown?.state.steps[1]).toMatchObject({ step: 'radio', state: 'fails' });
+  });
+
+  it('is computed once for many who ask at once', async () => {
+    await changeUnseen();
+    const sent = await statementsOf(() => Promise.all(Array.from({ length: 5 }, firstScreen)));
+    expect(sent.filter((sql) => sql.includes('INSERT INTO link_memo'))).toHaveLength(1);
+  });
+
+  it('goes on with the other jobs where one cannot be computed', async () => {
+    const linkId = await server.linkId('Ice works');
+    const before = await keyOf(linkId);
+    await changeUnseen();
+    server.memos.refresh('no id at all');
+    server.memos.refresh(randomUUID());
+    server.memos.refresh(server.jobId);
+    await vi.waitFor(async () => expect(await keyOf(linkId)).not.toBe(before), { timeout: 5000 });
+  });
+});
