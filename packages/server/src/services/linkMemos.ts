@@ -37,7 +37,7 @@ const burstMs = 100;
  */
 export class LinkMemos {
   private readonly waiting = new Set<string>();
-  private readonly computing = new Map<string, Promise<void>>();
+  private readonly turns = new Map<string, Promise<unknown>>();
   private refreshing: Promise<void> | null = null;
   private stopped = false;
 
@@ -50,18 +50,8 @@ export class LinkMemos {
 
   /** All links of a job with their states: one query while nothing has changed. */
   async lines(jobId: string): Promise<LinkLine[]> {
-    let lines = await this.read(jobId);
-    // What another request computes already is not computed twice.
-    for (let other; lines.some(isStale) && (other = this.computing.get(jobId)); lines = await this.read(jobId)) {
-      await other.catch(() => undefined);
-    }
-    const stale = lines.filter(isStale);
-    if (stale.length) {
-      const work = this.compute(jobId, stale).finally(() => this.computing.delete(jobId));
-      this.computing.set(jobId, work);
-      await work;
-    }
-    return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
+    const lines = await this.read(jobId);
+    return lineViews(lines.some(isStale) ? await this.inTurn(jobId, () => this.computed(jobId)) : lines);
   }
 
   /** Computes soon, beside the requests, what a change of a job has made stale. */
@@ -102,11 +92,31 @@ export class LinkMemos {
     });
   }
 
-  private async compute(jobId: string, stale: readonly KeyedLine[]): Promise<void> {
+  /** One computation of a job at a time: whoever waits finds what the one before has computed. */
+  private async inTurn<Result>(jobId: string, work: () => Promise<Result>): Promise<Result> {
+    const turn = (this.turns.get(jobId) ?? Promise.resolve()).then(work, work);
+    this.turns.set(jobId, turn);
+    try {
+      return await turn;
+    } finally {
+      if (this.turns.get(jobId) === turn) this.turns.delete(jobId);
+    }
+  }
+
+  private async computed(jobId: string): Promise<KeyedLine[]> {
+    const lines = await this.read(jobId);
+    const stale = lines.filter(isStale);
+    if (!stale.length) return lines;
     const fresh = await memosOf(jobId, stale);
     for (const line of stale) line.memo = fresh.get(line.id) ?? null;
     await keep(this.sequelize, stale);
+    return lines;
   }
+}
+
+/** A link without a memo was removed while it was computed. */
+function lineViews(lines: readonly KeyedLine[]): LinkLine[] {
+  return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
 }
 
 function isStale(line: KeyedLine): boolean {
