@@ -118,7 +118,7 @@ test('a path over the ground: what is in the way, how high, where to point', asy
   await page.getByRole('link', { name: 'Beacon shed, path' }).click();
   await goToStep(page, '1');
   const verdict = page.getByRole('status').first();
-  await expect(verdict).toContainText(/thin.*The ridge at 2\.3\d km takes 4\d % of the zone/);
+  await expect(verdict).toContainText(/thin.*the ridge at 2\.3\d km takes 4\d % of the zone/);
 
   await test.step('the pointer, by keys', async () => {
     await page.getByRole('group', { name: /^Side view from Ferry office/ }).focus();

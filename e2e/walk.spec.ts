@@ -143,7 +143,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
   await test.step('6 prove', async () => {
     await goToStep(page, '6');
     await page.getByRole('button', { name: 'Run near to far' }).click();
-    await expect(page.getByRole('region', { name: /Tests near to far/ })).toContainText('As expected, and enough');
+    await expect(page.getByRole('region', { name: /Tests near to far/ })).toContainText('as expected, and enough');
     await dropFile(page, 'iperf3-drop', 'reverse.json', await realIperf3(['-R', '-b', '60M']));
     const back = page.getByRole('region', { name: /Tests far to near/ });
     await expect(back).toContainText('reverse.json');

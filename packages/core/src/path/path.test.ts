@@ -93,7 +93,7 @@ describe('the verdict', () => {
   it('holds over clear ground, in words', () => {
     const verdict = judgePath(analyse());
     expect(verdict.state).toBe('holds');
-    expect(verdict.headline).toContain('Clear');
+    expect(verdict.headline).toContain('clear');
   });
 
   it('names the ridge, where it is and how much of the zone it takes', () => {
@@ -101,13 +101,13 @@ describe('the verdict', () => {
     profile.groundM = profile.groundM.map((_, i) => Math.max(0, 10.2 - Math.abs(i - 131) * 0.5));
     const verdict = judgePath(analyse({ profile }));
     expect(verdict.state).toBe('thin');
-    expect(verdict.headline).toMatch(/^The ridge at 1\.3\d km takes \d\d % of the zone: about \d+ dB$/);
+    expect(verdict.headline).toMatch(/^the ridge at 1\.3\d km takes \d\d % of the zone: about \d+ dB$/);
   });
 
   it('says how far something stands above the line, in feet when asked', () => {
     const analysis = analyse({ obstacles: [obstacle({ heightM: 15 })] });
     expect(judgePath(analysis)).toMatchObject({ state: 'fails' });
-    expect(judgePath(analysis).headline).toMatch(/^The building at 1\.3\d km stands 3\.\d m above the sight line/);
+    expect(judgePath(analysis).headline).toMatch(/^the building at 1\.3\d km stands 3\.\d m above the sight line/);
     expect(judgePath(analysis, 'imperial').headline).toMatch(/at 43\d\d\.\d ft stands 10\.\d ft above/);
   });
 

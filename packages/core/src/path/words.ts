@@ -7,7 +7,7 @@ import type { State } from '../verdict/verdict';
 /** A path's verdict in the installer's words, with the point that matters named. */
 export interface PathVerdict {
   state: State;
-  /** one sentence */
+  /** follows the word of the state, as in "thin, the ridge at 2.3 km takes ..." */
   headline: string;
   /** the same without lengths, where the reader's units are not known */
   brief: string;
@@ -40,10 +40,10 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
         : `${what} ${verb[1]} above the sight line: ${loss}`;
   const headline =
     worst.zoneShare >= targetZoneShare
-      ? `Clear: the tightest point, ${what} at ${at}, leaves ${free} of the zone free`
+      ? `clear: the tightest point, ${what} at ${at}, leaves ${free} of the zone free`
       : worst.clearanceM >= 0
-        ? `${capital(what)} at ${at} ${taken}`
-        : `${capital(what)} at ${at} ${verb[1]} ${metres(-worst.clearanceM)} above the sight line: ${loss}`;
+        ? `${what} at ${at} ${taken}`
+        : `${what} at ${at} ${verb[1]} ${metres(-worst.clearanceM)} above the sight line: ${loss}`;
   return {
     state:
       lossDb >= badLossDb || worst.clearanceM < 0

@@ -186,9 +186,7 @@ function judgeProve(facts: LinkFacts): Judgement {
       ...provenCase(test),
       needMbps: facts.need[direction],
     });
-    // It follows the state's word: "thin, enough for the need, but ...".
-    const because = headline.charAt(0).toLowerCase() + headline.slice(1);
-    return [resting({ state, because }, test.evidence)];
+    return [resting({ state, because: headline }, test.evidence)];
   });
   const bad = judged.find((j) => j.state === 'fails') ?? judged.find((j) => j.state === 'open');
   if (bad) return bad;

@@ -50,7 +50,7 @@ export function judgeThroughput(c: ThroughputCase): ThroughputVerdict {
   if (c.aborted) {
     return {
       state: 'open',
-      headline: 'The test was broken off',
+      headline: 'the test was broken off',
       reason: 'What ran until then is kept, but it proves nothing. Run it again to its end.',
       terms,
       bottleneck: 'unknown',
@@ -61,9 +61,9 @@ export function judgeThroughput(c: ThroughputCase): ThroughputVerdict {
   const found = good ? usualLimit(c) : likeliest(c, expectedMbps);
   const state = enough ? (good ? 'holds' : 'thin') : 'fails';
   const headline = {
-    holds: 'As expected, and enough',
-    thin: 'Enough for the need, but less than this link should give',
-    fails: good ? 'As expected, but less than the need: the plan is too small' : 'Less than the need',
+    holds: 'as expected, and enough',
+    thin: 'enough for the need, but less than this link should give',
+    fails: good ? 'as expected, but less than the need: the plan is too small' : 'less than the need',
   }[state];
   return { state, headline, reason: found.reason, terms, bottleneck: found.bottleneck };
 }

@@ -5,6 +5,7 @@ export type State = (typeof states)[number];
 /** A computed judgement with its reason and the figures it rests on. */
 export interface Verdict {
   state: State;
+  /** follows the word of the state, as in "thin, enough for the need, but ..." */
   headline: string;
   reason: string;
   terms: VerdictTerm[];

@@ -119,7 +119,7 @@ export class Tests {
         await note({
           linkId,
           kind: 'test',
-          summary: `Tested ${way}: ${measured.mbps.toFixed(1)} Mbit/s. ${verdict.headline}${bothLoaded ? ' (both directions loaded)' : ''}`,
+          summary: `Tested ${way}: ${measured.mbps.toFixed(1)} Mbit/s, ${verdict.headline}${bothLoaded ? ' (both directions loaded)' : ''}`,
           detail: { testId: made.id },
         });
         return made.id;

@@ -3,6 +3,7 @@ import { airProblem, judgePath, tryPredict, type Model, type RadioPlan, type Rul
 import { useMemo } from 'react';
 import { Figure, Length } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
+import { StateMark } from '../parts/StateMark';
 import { metresPerUnit } from '../path/ticks';
 import { useProfile } from '../queries';
 import { useSettings } from '../settings';
@@ -58,13 +59,18 @@ export function LinkPreview({ form, near, far, places, obstacles, law }: Preview
   }, [form, near, far, a, b, law, ground, obstacles, perUnit]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
+  const verdict = prediction.path && judgePath(prediction.path, units);
   return (
     <p>
       <Length metres={prediction.distanceM} /> apart. Level near <Figure value={prediction.near.rslDbm} unit="dBm" />,
       far <Figure value={prediction.far.rslDbm} unit="dBm" />, margin{' '}
       <Figure value={Math.min(prediction.near.marginDb, prediction.far.marginDb)} unit="dB" signed />. TCP alone{' '}
       <Rate mbps={prediction.nearToFar.aloneMbps} /> near to far.{' '}
-      {prediction.path && <strong>{judgePath(prediction.path, units).headline}.</strong>}
+      {verdict && (
+        <>
+          Path <StateMark state={verdict.state} because={verdict.headline} />
+        </>
+      )}
     </p>
   );
 }

@@ -107,7 +107,7 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         pointerM={pointerM}
         onPoint={point}
         onDrag={(end, mountM) => setHeights({ ...draft.heights, [end]: mountM })}
-        label={`Side view from ${view.near.place.name} to ${view.far.place.name}. ${verdict.headline}. Arrow keys move the pointer.`}
+        label={`Side view from ${view.near.place.name} to ${view.far.place.name}: ${verdict.headline}. Arrow keys move the pointer.`}
       />
       <PointReadout analysis={analysis} pointerM={pointerM} />
       <HeightDraft view={view} heights={draft.heights} onBack={() => setHeights({})} />
