@@ -163,10 +163,10 @@ test('a path over the ground: what is in the way, how high, where to point', asy
     await expect(dialog).toContainText('A height of 0 m hides nothing');
     await dialog.getByRole('textbox', { name: 'Height above ground' }).fill('35');
     await dialog.getByRole('button', { name: 'Note it' }).click();
-    await expect(verdict).toContainText('The signal tower');
+    await expect(verdict).toContainText('the signal tower');
     await page.getByRole('button', { name: 'Change the signal tower' }).click();
     await page.getByRole('button', { name: 'It is gone: remove it' }).click();
-    await expect(verdict).toContainText('The ridge');
+    await expect(verdict).toContainText('the ridge');
   });
 
   await test.step('least heights', async () => {

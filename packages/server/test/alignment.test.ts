@@ -2,7 +2,7 @@ import type { AlignmentView, TimelineView } from '@kivram/contract';
 import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -100,6 +100,40 @@ describe('an alignment', () => {
     await again.close();
   });
 
+  it('is shown in the order in which it is kept: no tap after a reading that was taken later', async () => {
+    const again = await startTestServer();
+    const id = (
+      await again.post(`/api/links/${await again.linkId('Hatchery')}/alignments`, {
+        nearSource: 'phone',
+        farSource: 'none',
+        order: 'endByEnd',
+      })
+    ).body.id as string;
+    const shown: { type: string; tS: number }[] = [];
+    again.alignments.watch(id, (event) => {
+      if (event.type === 'mark') shown.push({ type: 'mark', tS: event.mark.tS });
+      else if (event.type === 'reading') shown.push({ type: 'reading', tS: event.readings[0]?.tS ?? NaN });
+    });
+    const taps = [];
+    for (let i = 0; i < 150; i++) {
+      taps.push(again.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'locked' }).then());
+      await pause(10);
+    }
+    await Promise.all(taps);
+    await again.post(`/api/alignments/${id}/abandon`);
+    expect(shown.filter((s) => s.type === 'mark')).toHaveLength(150);
+    expect(shown.filter((s) => s.type === 'reading').length).toBeGreaterThan(8);
+    const late = shown.filter(
+      (s, i) => s.type === 'mark' && shown.slice(0, i).some((r) => r.type === 'reading' && r.tS > s.tS),
+    );
+    expect(late).toEqual([]);
+    const early = shown.filter(
+      (s, i) => s.type === 'reading' && shown.slice(0, i).some((m) => m.type === 'mark' && m.tS > s.tS),
+    );
+    expect(early).toEqual([]);
+    await again.close();
+  });
+
   it('counts fifty taps that come at once, and lets only one of ten endings be the end', async () => {
     const again = await startTestServer();
     const linkId = await again.linkId('Gauge hut');
@@ -164,9 +198,11 @@ describe('an alignment', () => {
         farSource: 'phone',
         order: 'endByEnd',
       });
-      await pause(400);
-      const { samples } = (await again.get(`/api/alignments/${started.body.id}`)).body as AlignmentView;
-      expect(samples.length).toBeGreaterThan(2);
+      const samples = await vi.waitFor(async () => {
+        const view = (await again.get(`/api/alignments/${started.body.id}`)).body as AlignmentView;
+        expect(view.samples.length).toBeGreaterThan(4);
+        return view.samples;
+      }, 10_000);
       expect(samples.every((s) => s.rslDbm === null && s.chainsDbm.length === 0)).toBe(true);
     }
     await again.close();

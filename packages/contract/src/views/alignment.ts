@@ -23,14 +23,17 @@ export interface AlignmentSummary {
   result: { near: AlignmentEndResult; far: AlignmentEndResult } | null;
 }
 
+/** A mark with the id that its client gave it, by which it is told apart from another of the same moment. */
+export type Tap = AimMark & { id: string };
+
 export interface AlignmentView extends AlignmentSummary {
   expectedDbm: { near: number; far: number };
   samples: Reading[];
-  marks: AimMark[];
+  marks: Tap[];
 }
 
 /** What the stream of an alignment sends. */
 export type AimEvent =
   | { type: 'reading'; readings: Reading[]; atMs: number }
-  | { type: 'mark'; mark: AimMark }
+  | { type: 'mark'; mark: Tap }
   | { type: 'ended'; state: 'finished' | 'abandoned' };

@@ -1,5 +1,5 @@
-import { ends, otherEnd, type AimMark, type End, type Reading } from '@kivram/core';
-import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody } from '@kivram/contract';
+import { ends, otherEnd, type End, type Reading } from '@kivram/core';
+import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody, Tap } from '@kivram/contract';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow, LinkRow } from '../database/models';
@@ -34,7 +34,10 @@ interface Session {
   viewers: Set<(event: AimEvent) => void>;
   /** when somebody last watched or tapped */
   usedAtMs: number;
-  busy: boolean;
+  /** the reading under way */
+  taking: Promise<void> | null;
+  /** taps that are not shown yet */
+  taps: Set<Promise<unknown>>;
 }
 
 /**
@@ -107,11 +110,36 @@ export class AimSessions {
     return { ...summariseAlignment(row), expectedDbm: row.plan.expectedDbm, samples, marks };
   }
 
-  /** Notes a tap. The same tap sent twice is one tap; taps that come at once all count. */
+  /**
+   * Notes a tap. The same tap sent twice is one tap; taps that come at once all count. A reading that was under way before the tap is shown before it, one
+   * that was begun after the tap after it: whoever watches hears everything in the order in which it is kept.
+   */
   async mark(alignmentId: string, body: MarkBody): Promise<AlignmentSummary> {
+    const session = this.sessions.get(alignmentId);
+    const before = session?.taking;
+    const shown = this.keepTap(alignmentId, body, Date.now()).then(async ({ row, mark }) => {
+      await before;
+      if (mark) this.send(alignmentId, { type: 'mark', mark });
+      return summariseAlignment(row);
+    });
+    const settled = shown.catch(() => undefined);
+    session?.taps.add(settled);
+    try {
+      return await shown;
+    } finally {
+      session?.taps.delete(settled);
+    }
+  }
+
+  /** Writes a tap made at a moment. @returns no mark where the same tap was written before */
+  private async keepTap(
+    alignmentId: string,
+    body: MarkBody,
+    atMs: number,
+  ): Promise<{ row: AlignmentRow; mark: Tap | null }> {
     const row = await this.running(alignmentId);
     const radios = await radiosOf(row.linkId);
-    const tS = this.secondsSince(row.startedAt.getTime());
+    const tS = this.secondsSince(row.startedAt.getTime(), atMs);
     const made = await this.sequelize.query<{ id: string }>(
       `INSERT INTO aim_mark (id, alignment_id, radio_id, peer_id, t_s, kind, direction)
        VALUES (:id, :alignmentId, :radioId, :peerId, :tS, :kind, :direction) ON CONFLICT (id) DO NOTHING RETURNING id`,
@@ -128,14 +156,10 @@ export class AimSessions {
         },
       },
     );
-    if (made.length) {
-      const mark = (
-        body.direction === undefined ? { kind: body.kind, tS } : { kind: body.kind, tS, direction: body.direction }
-      ) as AimMark;
-      this.touch(alignmentId);
-      this.send(alignmentId, { type: 'mark', mark });
-    }
-    return summariseAlignment(row);
+    if (!made.length) return { row, mark: null };
+    this.touch(alignmentId);
+    const { id, kind, direction } = body;
+    return { row, mark: (direction === undefined ? { id, kind, tS } : { id, kind, tS, direction }) as Tap };
   }
 
   async finish(alignmentId: string, author: Author): Promise<AlignmentSummary> {
@@ -215,7 +239,8 @@ export class AimSessions {
       readers: { near: await reader('near'), far: await reader('far') },
       viewers: new Set(),
       usedAtMs: Date.now(),
-      busy: false,
+      taking: null,
+      taps: new Set(),
     });
   }
 
@@ -246,13 +271,15 @@ export class AimSessions {
   }
 
   private tick(): void {
-    for (const session of this.sessions.values()) void this.take(session);
+    // A slow disk makes fewer readings, not a queue.
+    for (const session of this.sessions.values()) {
+      session.taking ??= this.take(session).finally(() => (session.taking = null));
+    }
   }
 
-  /** Reads both radios, keeps what they said, then shows it. A slow disk makes fewer readings, not a queue. */
+  /** Reads both radios, keeps what they said, then shows it. */
   private async take(session: Session): Promise<void> {
-    if (session.busy) return;
-    session.busy = true;
+    const earlierTaps = [...session.taps];
     try {
       const at = new Date();
       const tS = this.secondsSince(session.startedAtMs, at.getTime());
@@ -273,12 +300,11 @@ export class AimSessions {
           at: at.toISOString(),
         })),
       );
+      await Promise.all(earlierTaps);
       const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
       for (const viewer of session.viewers) viewer(event);
     } catch (error) {
       await this.lost(session, error);
-    } finally {
-      session.busy = false;
     }
   }
 

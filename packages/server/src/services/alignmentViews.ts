@@ -1,5 +1,5 @@
-import type { AlignmentSummary } from '@kivram/contract';
-import type { AimMark, End, Reading, Turning } from '@kivram/core';
+import type { AlignmentSummary, Tap } from '@kivram/contract';
+import type { End, Reading, Turning } from '@kivram/core';
 import { AimMarkRow, ReadingRow, type AlignmentRow } from '../database/models';
 
 /** Which radio is at which end of an alignment's link. */
@@ -43,9 +43,17 @@ export async function readingsOf(alignmentId: string, radios: RadioEnds): Promis
   return readings.sort((a, b) => a.tS - b.tS || Number(a.end === 'far') - Number(b.end === 'far'));
 }
 
-export async function marksOf(alignmentId: string): Promise<AimMark[]> {
-  const rows = await AimMarkRow.findAll({ where: { alignmentId }, order: [['number', 'ASC']] });
-  return rows.map(({ kind, tS, direction }) =>
-    kind === 'turning' || kind === 'notch' ? { kind, tS, direction: (direction ?? 0) as Turning } : { kind, tS },
+export async function marksOf(alignmentId: string): Promise<Tap[]> {
+  const rows = await AimMarkRow.findAll({
+    where: { alignmentId },
+    order: [
+      ['tS', 'ASC'],
+      ['number', 'ASC'],
+    ],
+  });
+  return rows.map(({ id, kind, tS, direction }) =>
+    kind === 'turning' || kind === 'notch'
+      ? { id, kind, tS, direction: (direction ?? 0) as Turning }
+      : { id, kind, tS },
   );
 }

@@ -91,11 +91,26 @@ describe('the feed of a running alignment', () => {
   it('passes marks on to the guide, and closes when the alignment ends', async () => {
     const feed = await open();
     TestSource.last.send(event(0.1));
-    TestSource.last.send({ type: 'mark', mark: { kind: 'eye', tS: 0.15 } });
+    TestSource.last.send({ type: 'mark', mark: { id: 'a', kind: 'eye', tS: 0.15 } });
     expect(feed.guide?.step).toMatchObject({ end: 'near', axis: 'tilt' });
     TestSource.last.send({ type: 'ended', state: 'finished' });
     expect(feed.ended).toBe('finished');
     expect(TestSource.last.closed).toBe(true);
+  });
+
+  it('counts every tap once: one that comes after a later reading, two of one moment, one that is in past and stream', async () => {
+    past.marks = [{ id: 'a', kind: 'eye', tS: 0.05 }];
+    const feed = new AimFeed('3f0a2c1e', plan);
+    feed.start();
+    TestSource.last.onopen?.();
+    TestSource.last.send({ type: 'mark', mark: { id: 'a', kind: 'eye', tS: 0.05 } });
+    await vi.waitFor(() => expect(feed.connected).toBe(true));
+    expect(feed.guide?.done).toHaveLength(1);
+    TestSource.last.send(event(0.2));
+    TestSource.last.send({ type: 'mark', mark: { id: 'b', kind: 'eye', tS: 0.15 } });
+    expect(feed.guide?.done).toHaveLength(2);
+    TestSource.last.send({ type: 'mark', mark: { id: 'c', kind: 'eye', tS: 0.15 } });
+    expect(feed.guide?.done).toHaveLength(3);
   });
 
   it('says when the past cannot be read', async () => {

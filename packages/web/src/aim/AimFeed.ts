@@ -1,4 +1,4 @@
-import { routes, streamPath, fillPath, type AimEvent, type AlignmentView } from '@kivram/contract';
+import { routes, streamPath, fillPath, type AimEvent, type AlignmentView, type Tap } from '@kivram/contract';
 import { AimGuide, replayAim, type AimPlan, type End, type Reading } from '@kivram/core';
 import { call } from '../api';
 
@@ -29,6 +29,8 @@ export class AimFeed {
   private source: EventSource | null = null;
   private waiting: AimEvent[] | null = [];
   private lastS = -Infinity;
+  /** ids of the taps that the guide has heard: one may come twice, in the past and in the stream */
+  private readonly heard = new Set<string>();
   private readonly listeners = new Set<() => void>();
 
   constructor(
@@ -83,6 +85,7 @@ export class AimFeed {
     this.trace.length = 0;
     this.guideNow = replayAim(new AimGuide(this.plan), samples, marks, (reading) => this.show(reading));
     this.lastS = samples.at(-1)?.tS ?? -Infinity;
+    for (const mark of marks) this.heard.add(mark.id);
   }
 
   private take(event: AimEvent): void {
@@ -90,7 +93,7 @@ export class AimFeed {
       this.ended = event.state;
       this.source?.close();
     } else if (event.type === 'mark') {
-      if (event.mark.tS > this.lastS - 1e-6) this.guideNow?.mark(event.mark);
+      this.mark(event.mark);
     } else {
       const fresh = event.readings.filter((r) => r.tS > this.lastS);
       for (const reading of fresh) this.push(reading);
@@ -98,6 +101,13 @@ export class AimFeed {
       this.lastAtMs = event.atMs;
     }
     this.tell();
+  }
+
+  /** A tap counts even where a reading that was taken after it came first. */
+  private mark(mark: Tap): void {
+    if (this.heard.has(mark.id)) return;
+    this.heard.add(mark.id);
+    this.guideNow?.mark(mark);
   }
 
   private push(reading: Reading): void {
