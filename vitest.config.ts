@@ -2,7 +2,7 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    maxWorkers: 3,
     projects: [
       { test: { name: 'core', isolate: false, root: 'packages/core', include: ['src/**/*.test.ts'] } },
       { test: { name: 'contract', isolate: false, root: 'packages/contract', include: ['src/**/*.test.ts'] } },
@@ -26,7 +26,7 @@ export default defineConfig({
         },
       },
       { test: { name: 'scripts', root: 'scripts', include: ['test/**/*.test.mjs'] } },
-      { test: { name: 'web', root: 'packages/web', include: ['src/**/*.test.ts'] } },
+      { test: { name: 'web', isolate: false, root: 'packages/web', include: ['src/**/*.test.ts'] } },
     ],
   },
 });

@@ -174,9 +174,12 @@ function Other({ feed, end }: { feed: AimFeed; end: End }) {
 
 function Traces({ feed, expectedDbm, end }: { feed: AimFeed; expectedDbm: Record<End, number>; end: End }) {
   const peak = feed.guide?.advice.estimate;
-  const trace = traceOption(feed.trace, expectedDbm);
-  // The cloud of points changes slowly: twice a second is enough, and drawing it costs.
-  const halfSecond = Math.floor(feed.version / 5);
+  // The figure above follows every reading; drawing costs, and a phone on a ladder has one battery.
+  const [fifthSecond, halfSecond] = [Math.floor(feed.lastAtMs / 200), Math.floor(feed.lastAtMs / 500)];
+  const trace = useMemo(
+    () => traceOption(feed.trace, expectedDbm),
+    [fifthSecond], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its last reading
+  );
   const lobe = useMemo(
     () =>
       lobeOption(
@@ -184,7 +187,7 @@ function Traces({ feed, expectedDbm, end }: { feed: AimFeed; expectedDbm: Record
         end,
         peak?.angleDeg == null ? null : { x: peak.angleDeg, dbm: peak.peakDbm },
       ),
-    [halfSecond, end], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its version
+    [halfSecond, end], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its last reading
   );
   return (
     <div className="columns" style={{ marginTop: 16 }}>
