@@ -124,6 +124,18 @@ describe('GeoTIFF', () => {
     await expect(readAll(memorySource('x.tif', tiffFile(slope, { keys })))).rejects.toThrow(words);
   });
 
+  it.each([
+    [34735, 17, 'its geographic keys are not written as short numbers'],
+    [278, 11, 'tag 278 is not written as a whole number'],
+    [257, 9, 'tag 257 is not written as a whole number'],
+  ])('whose tag %i is of type %i ends, by a refusal: %s', async (tag, type, words) => {
+    const bytes = Buffer.from(tiffFile(slope));
+    const at =
+      10 + 12 * Array.from({ length: bytes.readUInt16BE(8) }, (_, i) => bytes.readUInt16BE(10 + 12 * i)).indexOf(tag);
+    bytes.writeUInt16BE(type, at + 2);
+    await expect(readAll(memorySource('x.tif', bytes))).rejects.toThrow(words);
+  });
+
   it('says what is wrong when it is cut short anywhere', async () => {
     const whole = tiffFile(slope);
     for (let length = 8; length < whole.length; length += 13) {

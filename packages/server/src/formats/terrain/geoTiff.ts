@@ -160,6 +160,14 @@ function randomAccess(source: TerrainSource) {
   };
 }
 
+/** The list of geographic keys, always of short numbers (OGC 19-008r4, GeoTIFF 1.1, section 7.1.2). */
+const geoKeyDirectoryTag = 34735;
+const short = 3;
+
+/** Tags by which the cells are found (TIFF 6.0, section 8, and sections 14 and 15): whole numbers, each as byte, short, long or long8. */
+const wholeNumberTags = new Set([256, 257, 258, 259, 262, 273, 277, 278, 279, 284, 317, 322, 323, 324, 325, 339]);
+const wholeTypes = new Set([1, short, 4, 16]);
+
 const fieldBytes: Record<number, number> = {
   1: 1,
   2: 1,
@@ -209,14 +217,18 @@ async function checkDirectory(source: TerrainSource): Promise<void> {
   const entryBytes = big ? 20 : 12;
   const table = await view(at + countBytes, entries * entryBytes);
   for (let i = 0; i < entries; i++) {
+    const tag = table.getUint16(i * entryBytes, little);
     const type = table.getUint16(i * entryBytes + 2, little);
     const count = long(table, i * entryBytes + 4);
+    // Rows to a strip of 10^-44, or 10^15 keys, would keep whoever reads them busy for years.
+    if (tag === geoKeyDirectoryTag && type !== short) damaged('its geographic keys are not written as short numbers');
+    if (wholeNumberTags.has(tag) && !(wholeTypes.has(type) && count > 0))
+      damaged(`tag ${tag} is not written as a whole number`);
     const length = count * (fieldBytes[type] ?? 1);
-    if (length > source.bytes) damaged(`tag ${table.getUint16(i * entryBytes, little)} claims ${count} values`);
+    if (length > source.bytes) damaged(`tag ${tag} claims ${count} values`);
     const inline = big ? 8 : 4;
     if (length <= inline) continue;
     const offset = long(table, i * entryBytes + (big ? 12 : 8));
-    if (offset + length > source.bytes)
-      damaged(`tag ${table.getUint16(i * entryBytes, little)} points outside of the file`);
+    if (offset + length > source.bytes) damaged(`tag ${tag} points outside of the file`);
   }
 }
