@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { AlignmentRow } from '../src/database/models';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -131,6 +132,26 @@ describe('an alignment', () => {
       (s, i) => s.type === 'reading' && shown.slice(0, i).some((m) => m.type === 'mark' && m.tS > s.tS),
     );
     expect(early).toEqual([]);
+    await again.close();
+  });
+
+  it('survives a database that goes away just when a gone alignment is to be dropped', async () => {
+    const again = await startTestServer();
+    const id = (
+      await again.post(`/api/links/${await again.linkId('Hatchery')}/alignments`, {
+        nearSource: 'phone',
+        farSource: 'none',
+        order: 'endByEnd',
+      })
+    ).body.id as string;
+    const found = vi.spyOn(AlignmentRow, 'findByPk').mockResolvedValue(null);
+    const query = vi.spyOn(again.sequelize, 'query').mockRejectedValue(new Error('the database is gone'));
+    // A rejection that nobody handles would end the server, and here the test run.
+    await vi.waitFor(() => expect(found).toHaveBeenCalled());
+    await pause(200);
+    query.mockRestore();
+    found.mockRestore();
+    expect((await again.get(`/api/alignments/${id}`)).status).toBe(200);
     await again.close();
   });
 

@@ -273,7 +273,9 @@ export class AimSessions {
   private tick(): void {
     // A slow disk makes fewer readings, not a queue.
     for (const session of this.sessions.values()) {
-      session.taking ??= this.take(session).finally(() => (session.taking = null));
+      session.taking ??= this.take(session)
+        .catch((error: unknown) => this.log.error({ err: error, alignmentId: session.id }, 'nothing could be read'))
+        .finally(() => (session.taking = null));
     }
   }
 

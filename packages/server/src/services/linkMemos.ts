@@ -61,9 +61,13 @@ export class LinkMemos {
     this.refreshing ??= this.work();
   }
 
-  /** The same for every job: after a new build, a new ground. */
+  /** The same for every job: after a new build, a new ground. Where the jobs cannot be read now, each is computed when it is opened. */
   async refreshAll(): Promise<void> {
-    for (const { id } of await JobRow.findAll({ attributes: ['id'] })) this.refresh(id);
+    try {
+      for (const { id } of await JobRow.findAll({ attributes: ['id'] })) this.refresh(id);
+    } catch (error) {
+      this.log.warn({ err: error }, 'links were not computed');
+    }
   }
 
   /** Ends when what was begun is ended. */
