@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 
 export * from './entities';
+export * from './fieldWords';
 export * from './jobDocument';
 export * from './problem';
 export * from './requests';

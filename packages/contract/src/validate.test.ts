@@ -89,12 +89,12 @@ describe('what crosses the wire', () => {
 
   it.each([
     ['name', '', 'name must be text of 1 to 80'],
-    ['centreMHz', 'five', 'centreMHz is five'],
-    ['widthMHz', 3000, 'widthMHz is 3000: it must be a number from 0.00625 to 2160 MHz'],
+    ['centreMHz', 'five', 'channel is five'],
+    ['widthMHz', 3000, 'width is 3000: it must be a number from 0.00625 to 2160 MHz'],
     ['protocol', 'smoke', 'one of 802.11, slots'],
-    ['needNearToFarMbps', -1, 'needNearToFarMbps is -1'],
-    ['needNearToFarMbps', NaN, 'needNearToFarMbps is NaN'],
-    ['needNearToFarMbps', Infinity, 'needNearToFarMbps is Infinity'],
+    ['needNearToFarMbps', -1, 'need near to far is -1'],
+    ['needNearToFarMbps', NaN, 'need near to far is NaN'],
+    ['needNearToFarMbps', Infinity, 'need near to far is Infinity'],
     ['crewMemberId', id, 'crewMemberId is not known here'],
   ])('refuses %s = %s and says why', (field, value, words) => {
     expect(messages(NewLinkBody, { ...link, [field]: value }).join()).toContain(words);

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 import { plainToInstance, type ClassConstructor } from 'class-transformer';
 import { validateSync, type ValidationError } from 'class-validator';
+import { nameOfField } from './fieldWords';
 import type { FieldError } from './problem';
 
 /**
@@ -24,9 +25,17 @@ function flatten(error: ValidationError, path: string): FieldError[] {
   const own = Object.entries(error.constraints ?? {});
   const first = own[0];
   const message =
-    first && (first[0] === 'whitelistValidation' ? `${error.property} is not known here; leave it out` : first[1]);
+    first &&
+    (first[0] === 'whitelistValidation'
+      ? `${error.property} is not known here; leave it out`
+      : inWords(error, first[1]));
   return [
     ...(message ? [{ field, message }] : []),
     ...(error.children ?? []).flatMap((child) => flatten(child, field)),
   ];
+}
+
+/** People read the message, programs the field beside it. */
+function inWords({ property }: ValidationError, message: string): string {
+  return message.startsWith(`${property} `) ? nameOfField(property) + message.slice(property.length) : message;
 }

@@ -77,7 +77,7 @@ describe('links', () => {
         },
       },
       422,
-      'latitudeDeg is 91',
+      'latitude is 91',
     ],
     ['a taken name', { name: 'Ice works' }, 409, 'A place of this name'],
     [

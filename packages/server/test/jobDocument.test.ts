@@ -47,7 +47,7 @@ describe('a job as one document', () => {
 
   it.each([
     ['another format', { format: 'else' }, 'no Kivram job'],
-    ['a later version', { formatVersion: 9 }, 'formatVersion is 9'],
+    ['a later version', { formatVersion: 9 }, 'format version is 9'],
     ['a field it does not know', { extra: 1 }, 'extra is not known'],
     ['a radio on an air that is not in it', { airs: [] }, 'does not exist in this job'],
   ])('refuses %s, and changes nothing', async (_, change, words) => {

@@ -1,6 +1,6 @@
 import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
 import { ChangeRow, EventRow } from '../database/models';
-import type { EventKind } from '@kivram/contract';
+import { nameOfField, unitOfField, type EventKind } from '@kivram/contract';
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
 
@@ -129,44 +129,13 @@ export function differing(before: object, changes: object): Difference[] {
     .map(([field, value]) => ({ field, before: old[field] ?? null, after: value as unknown }));
 }
 
-/** How the fields of a plan are called, with the unit of their values. */
-const fieldWords: Record<string, [words: string, unit: string]> = {
-  name: ['name', ''],
-  kind: ['kind', ''],
-  note: ['note', ''],
-  latitudeDeg: ['latitude', '°'],
-  longitudeDeg: ['longitude', '°'],
-  groundHeightM: ['ground', ' m'],
-  mountHeightM: ['mount height', ' m'],
-  polarisation: ['polarisation', ''],
-  conductedDbm: ['power', ' dBm'],
-  cableLossDb: ['cable loss', ' dB'],
-  azimuthDeg: ['direction', '°'],
-  tiltDeg: ['tilt', '°'],
-  centreMHz: ['channel', ' MHz'],
-  returnMHz: ['second frequency', ' MHz'],
-  widthMHz: ['width', ' MHz'],
-  protocol: ['protocol', ''],
-  errorCorrection: ['error correction', ''],
-  needNearToFarMbps: ['need near to far', ' Mbit/s'],
-  needFarToNearMbps: ['need far to near', ' Mbit/s'],
-  shaftLeastM: ['closest point of the car', ' m'],
-  shaftMostM: ['farthest point of the car', ' m'],
-  footprint: ['position', ''],
-  widthM: ['width', ' m'],
-  heightM: ['height', ' m'],
-  growthMPerYear: ['growth', ' m a year'],
-  measuredYear: ['year measured', ''],
-  confidence: ['confidence', ''],
-};
-
 /** Differences in words, as in "power 11 to 8 dBm". */
 export function sentence(differences: readonly Difference[]): string {
   const show = (value: unknown): string =>
     value === null ? 'none' : typeof value === 'boolean' ? (value ? 'on' : 'off') : String(value);
   return differences
     .map(({ field, before, after }) => {
-      const [words, unit] = fieldWords[field] ?? [field, ''];
+      const [words, unit] = [nameOfField(field), unitOfField(field)];
       const plain = typeof before !== 'object' || before === null;
       return plain ? `${words} ${show(before)} to ${show(after)}${unit}` : words;
     })
