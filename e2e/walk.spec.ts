@@ -192,7 +192,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     const job = { name: 'job.json', mimeType: 'application/json', buffer: Buffer.from(document) };
     await page.getByLabel('Job file').setInputFiles(job);
     await expect(page.getByRole('alert')).toContainText('is here already');
-    await page.getByLabel(/Replace the job/).check();
+    await page.getByLabel(/^Replace it/).check();
     await page.getByLabel('Job file').setInputFiles(job);
     await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible({ timeout: 60_000 });
     await page

@@ -9,9 +9,11 @@ import { giveUp, say } from './say.mjs';
 export function ensureBuild() {
   const mark = join(projectRoot, '.kivram', 'build');
   const wanted = sourcesHash();
-  const built = ['packages/web/dist/index.html', 'packages/server/dist/index.js'].every((f) =>
-    existsSync(join(projectRoot, f)),
-  );
+  const built = [
+    'packages/web/dist/index.html',
+    'packages/server/dist/index.js',
+    'packages/server/dist/intake.js',
+  ].every((f) => existsSync(join(projectRoot, f)));
   if (built && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('building');
   for (const folder of ['packages/web', 'packages/server']) {

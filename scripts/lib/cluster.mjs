@@ -14,6 +14,14 @@ function owner() {
   return { uid: id('-u'), gid: id('-g') };
 }
 
+/** What was in a statement that fails, passphrases among it, is not written into the log of the database; that it failed is. */
+const discreet = [
+  '-c log_min_error_statement=panic',
+  '-c log_error_verbosity=terse',
+  '-c log_parameter_max_length=0',
+  '-c log_parameter_max_length_on_error=0',
+];
+
 /** A port that nobody listens on now. @returns {Promise<number>} */
 export function freePort() {
   return new Promise((resolve, reject) => {
@@ -44,7 +52,12 @@ export class Cluster {
     this.#removeStalePid();
     for (let attempt = 1; ; attempt++) {
       this.port = await freePort();
-      const options = [`-p ${this.port}`, '-c listen_addresses=127.0.0.1', "-c unix_socket_directories=''"];
+      const options = [
+        `-p ${this.port}`,
+        '-c listen_addresses=127.0.0.1',
+        "-c unix_socket_directories=''",
+        ...discreet,
+      ];
       if (!this.durable) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
       const run = this.#run('pg_ctl', [
         'start',

@@ -1,5 +1,20 @@
 import 'reflect-metadata';
-import { IsIn, IsInt, IsNumber, IsString, Length, Max, Min, type ValidationOptions } from 'class-validator';
+import { Type, type ClassConstructor } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  Length,
+  Max,
+  Min,
+  ValidateBy,
+  ValidateNested,
+  type ValidationOptions,
+} from 'class-validator';
 
 /** A number between two limits; the message names the value, the limits and the unit. */
 export function Between(low: number, high: number, unit: string, options: ValidationOptions = {}): PropertyDecorator {
@@ -19,6 +34,9 @@ export function WholeBetween(low: number, high: number, unit = ''): PropertyDeco
   };
 }
 
+/** The count of changes of a row, or the number of a revision. */
+export const Count = (least = 0): PropertyDecorator => WholeBetween(least, 2 ** 31 - 1);
+
 /** Text of a length; the message names the limits. */
 export function Text(least: number, most: number): PropertyDecorator {
   const message = `$property must be text of ${least} to ${most} characters`;
@@ -31,4 +49,44 @@ export function Text(least: number, most: number): PropertyDecorator {
 /** One of a list of words. */
 export function OneOf(words: readonly string[]): PropertyDecorator {
   return IsIn([...words], { message: `$property is "$value": it must be one of ${words.join(', ')}` });
+}
+
+const momentPattern = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d(\.\d{1,9})?)?(Z|[+-]\d\d:\d\d))?$/;
+const [earliestMs, latestMs] = [Date.UTC(2000, 0), Date.UTC(2100, 0)];
+
+/** A moment of this century as ISO 8601 writes it, with its zone. */
+export function Moment(): PropertyDecorator {
+  return ValidateBy(
+    {
+      name: 'moment',
+      validator: {
+        validate: (text: unknown) => {
+          if (typeof text !== 'string' || !momentPattern.test(text)) return false;
+          const ms = Date.parse(text);
+          return ms >= earliestMs && ms < latestMs;
+        },
+      },
+    },
+    { message: '$property is "$value": it must be a time of this century like 2026-05-04T09:30:00Z' },
+  );
+}
+
+/** An object of a class of its own. Nothing, or a list, is none. */
+export function Nested(type: () => ClassConstructor<object>): PropertyDecorator {
+  return (target, key) => {
+    IsObject({ message: '$property is missing: it must be an object' })(target, key as string);
+    ValidateNested()(target, key as string);
+    Type(type)(target, key as string);
+  };
+}
+
+/** A list of objects of a class, and how many at most. */
+export function ListOf(type: () => ClassConstructor<object>, most: number): PropertyDecorator {
+  return (target, key) => {
+    IsArray({ message: '$property must be a list' })(target, key as string);
+    ArrayMaxSize(most, { message: `$property holds more than ${most}` })(target, key as string);
+    IsObject({ each: true, message: '$property must hold objects only' })(target, key as string);
+    ValidateNested({ each: true })(target, key as string);
+    Type(type)(target, key as string);
+  };
 }

@@ -3,6 +3,7 @@ import 'reflect-metadata';
 export * from './entities';
 export * from './fieldWords';
 export * from './jobDocument';
+export * from './plain';
 export * from './problem';
 export * from './requests';
 export * from './routes';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fillPath, routes, streamPath, type Route } from '.';
+import { fillPath, routes, type Route } from '.';
 import { openApiDocument } from './openapi';
 
 const table = Object.entries(routes) as [string, Route<unknown, unknown>][];
@@ -19,7 +19,7 @@ describe('the route table', () => {
   });
 
   it('fills paths in, safely', () => {
-    expect(fillPath(streamPath, { alignmentId: 'a/b c' })).toBe('/api/alignments/a%2Fb%20c/stream');
+    expect(fillPath(routes.alignmentStream.path, { alignmentId: 'a/b c' })).toBe('/api/alignments/a%2Fb%20c/stream');
     expect(fillPath('/api/:x/:y', { x: '1', y: '2' })).toBe('/api/1/2');
   });
 });

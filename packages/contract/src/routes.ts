@@ -23,10 +23,12 @@ import {
 import type { JobDocument } from './jobDocument';
 import { SaveSheetsBody } from './sheet';
 import type {
+  AimEvent,
   AlignmentSummary,
   AlignmentView,
   BenchRunView,
   HandsView,
+  Health,
   ImportResult,
   JobLinks,
   JobMapView,
@@ -37,15 +39,16 @@ import type {
   ServerSettings,
   SessionView,
   TerrainFile,
+  TerrainUpload,
   ThroughputTest,
   TimelineView,
 } from './views';
-import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
+import { ends, type Model, type RuleSet, type Sheet, type TerrainProfile } from '@kivram/core';
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
 
 /** One route of the API: where it is, what it takes and what it gives. Server and interface both go by this table. */
-export interface Route<Body, Response> {
+export interface Route<Body, Response> extends RouteParts {
   method: Method;
   path: string;
   summary: string;
@@ -54,18 +57,25 @@ export interface Route<Body, Response> {
   readonly response?: Response;
 }
 
+interface RouteParts {
+  /** what may stand after the question mark, in words */
+  query?: Record<string, string>;
+  /** parameters of the path that are words, with those there are; all others are identifiers */
+  words?: Record<string, readonly string[]>;
+  /** the media type of a body that is a file; it is read as it comes */
+  takes?: string;
+  /** the media type of an answer that is no JSON */
+  gives?: string;
+}
+
 function route<Response>() {
   return <Body = undefined>(
     method: Method,
     path: string,
     summary: string,
     body?: ClassConstructor<Body & object>,
-  ): Route<Body, Response> => ({
-    method,
-    path,
-    summary,
-    body,
-  });
+    parts: RouteParts = {},
+  ): Route<Body, Response> => ({ method, path, summary, body, ...parts });
 }
 
 export const routes = {
@@ -74,7 +84,15 @@ export const routes = {
   jobLinks: route<JobLinks>()(
     'get',
     '/api/jobs/:jobId/links',
-    'A part of the links (?offset, ?limit, ?find), what is wrong and next among all, where traffic goes',
+    'A part of the links, what is wrong and next among all, where traffic goes',
+    undefined,
+    {
+      query: {
+        offset: 'how many to leave out',
+        limit: 'how many at most, up to 500',
+        find: 'a part of a name',
+      },
+    },
   ),
   jobMap: route<JobMapView>()(
     'get',
@@ -87,12 +105,28 @@ export const routes = {
   exportJob: route<JobDocument>()(
     'get',
     '/api/jobs/:jobId/export',
-    'The whole job as one document; passphrases only with ?secrets=include',
+    'The whole job as one document; passphrases only where asked for',
+    undefined,
+    { query: { secrets: '"include": with passphrases' } },
   ),
   importJob: route<ImportResult>()(
     'post',
     '/api/jobs/import',
-    'Brings a job document in; an existing job only with ?replace=yes',
+    'Brings a job document in, as a new job unless it replaces the one it was exported from',
+    undefined,
+    {
+      takes: 'application/json',
+      query: { replace: '"yes": replaces the job of the same id', copy: '"yes": makes a second job beside it' },
+    },
+  ),
+  removeJob: route<{ removed: true }>()(
+    'delete',
+    '/api/jobs/:jobId',
+    'Removes a job with all that is in it',
+    undefined,
+    {
+      query: { name: "the job's name, to be sure" },
+    },
   ),
   jobTimeline: route<TimelineView>()('get', '/api/jobs/:jobId/events', 'Who did what when, newest first'),
   listModels: route<Model[]>()('get', '/api/models', 'Spec sheets of the gear'),
@@ -101,7 +135,13 @@ export const routes = {
   changePlan: route<LinkView>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
   changePlace: route<Place>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
   createPlace: route<Place>()('post', '/api/jobs/:jobId/places', 'A new place on the map', NewPlaceBody),
-  removePlace: route<{ removed: true }>()('delete', '/api/places/:placeId', 'Removes a place that carries no radio'),
+  removePlace: route<{ removed: true }>()(
+    'delete',
+    '/api/places/:placeId',
+    'Removes a place that carries no radio',
+    undefined,
+    { query: { version: 'the version that was looked at' } },
+  ),
   importPlaces: route<PlacesImport>()(
     'post',
     '/api/jobs/:jobId/places/import',
@@ -115,10 +155,49 @@ export const routes = {
     ObstacleFields,
   ),
   changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
-  removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle'),
+  removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle', undefined, {
+    query: { version: 'the version that was looked at' },
+  }),
+  health: route<Health>()('get', '/api/health', 'Whether the server and its database can work'),
   getSettings: route<ServerSettings>()('get', '/api/settings', 'What this server was started with'),
   listTerrain: route<TerrainFile[]>()('get', '/api/terrain', 'Terrain grids on this computer, finest first'),
   removeTerrain: route<{ removed: true }>()('delete', '/api/terrain/:fileId', 'Removes a terrain grid'),
+  /** Answers once it is read; how far it is meanwhile is asked under the id that the client made for it. */
+  uploadTerrain: route<TerrainFile>()(
+    'post',
+    '/api/terrain/uploads',
+    'Brings a terrain file in, as the body',
+    undefined,
+    {
+      takes: 'application/octet-stream',
+      query: {
+        name: 'what the file is called',
+        epsg: 'its projection, where it does not tell it, as an EPSG code',
+        upload: 'an identifier under which to ask how far it is',
+      },
+    },
+  ),
+  terrainUpload: route<TerrainUpload>()(
+    'get',
+    '/api/terrain/uploads/:uploadId',
+    'How far a terrain file has been read',
+  ),
+  terrainWindow: route<never>()(
+    'get',
+    '/api/terrain/window',
+    'A window of heights in web Mercator: 32-bit floats, little-endian, row by row from the north-west',
+    undefined,
+    {
+      gives: 'application/octet-stream',
+      query: {
+        west: 'centre of the first cell, projected metres',
+        north: 'centre of the first cell, projected metres',
+        cell: 'side of a cell, projected metres',
+        columns: 'cells in a row',
+        rows: 'rows',
+      },
+    },
+  ),
   terrainProfile: route<TerrainProfile>()(
     'post',
     '/api/terrain/profiles',
@@ -204,6 +283,35 @@ export const routes = {
     'Notes a speed test read off a screen',
     HandTestBody,
   ),
+  alignmentStream: route<AimEvent>()(
+    'get',
+    '/api/alignments/:alignmentId/stream',
+    'Readings and taps as they come, each a piece of JSON',
+    undefined,
+    { gives: 'text/event-stream' },
+  ),
+  exportPlaces: route<never>()('get', '/api/jobs/:jobId/places.:format', 'Places and links for other maps', undefined, {
+    words: { format: ['geojson', 'kml'] },
+    gives: 'application/octet-stream',
+  }),
+  aimCard: route<never>()(
+    'get',
+    '/api/links/:linkId/aim-cards/:end.pdf',
+    'What to aim by at an end, to print',
+    undefined,
+    {
+      words: { end: ends },
+      query: { units: '"imperial": feet and miles' },
+      gives: 'application/pdf',
+    },
+  ),
+  testsCsv: route<never>()(
+    'get',
+    '/api/links/:linkId/throughput-tests.csv',
+    'All throughput tests of a link as a table',
+    undefined,
+    { gives: 'text/csv' },
+  ),
 } as const;
 
 /**
@@ -211,16 +319,6 @@ export const routes = {
  * the IETF draft "The Idempotency-Key HTTP Header Field").
  */
 export const changeIdHeader = 'idempotency-key';
-
-/** Paths that do not answer with JSON. */
-export const streamPath = '/api/alignments/:alignmentId/stream';
-/** A terrain file as the body; answers with lines of `TerrainImportLine`. */
-export const terrainUploadPath = '/api/terrain/uploads';
-/** 32-bit floats, little-endian, row by row: a window of heights in web Mercator, for maps. */
-export const terrainWindowPath = '/api/terrain/window';
-export const placesExportPath = '/api/jobs/:jobId/places.:format';
-export const aimCardPath = '/api/links/:linkId/aim-cards/:end.pdf';
-export const testsCsvPath = '/api/links/:linkId/throughput-tests.csv';
 
 /** Fills a path's parameters in. */
 export function fillPath(path: string, params: Record<string, string>): string {

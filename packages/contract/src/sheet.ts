@@ -1,22 +1,18 @@
 import 'reflect-metadata';
 import { bands, protocols, roles, securities, type Sheet } from '@kivram/core';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
   IsBoolean,
   IsByteLength,
-  IsInt,
   IsIP,
   IsMACAddress,
   IsNumber,
   IsOptional,
   Matches,
-  Min,
   ValidateIf,
-  ValidateNested,
 } from 'class-validator';
-import { Between, OneOf, Text, WholeBetween } from './decorators';
+import { Between, Count, Nested, OneOf, Text, WholeBetween } from './decorators';
 
 const addressMessage = '$property is "$value": it must be four numbers from 0 to 255, like 10.20.0.7';
 
@@ -54,8 +50,8 @@ export class SheetBody implements Sheet {
 
 /** Saves both sheets of a link. `revision` is the one the editor started from: 0 when there was none. */
 export class SaveSheetsBody {
-  @ValidateNested() @Type(() => SheetBody) near!: SheetBody;
-  @ValidateNested() @Type(() => SheetBody) far!: SheetBody;
-  @IsInt() @Min(0) nearRevision!: number;
-  @IsInt() @Min(0) farRevision!: number;
+  @Nested(() => SheetBody) near!: SheetBody;
+  @Nested(() => SheetBody) far!: SheetBody;
+  @Count(0) nearRevision!: number;
+  @Count(0) farRevision!: number;
 }

@@ -2,22 +2,29 @@ import 'reflect-metadata';
 import { plainToInstance, type ClassConstructor } from 'class-transformer';
 import { validateSync, type ValidationError } from 'class-validator';
 import { nameOfField } from './fieldWords';
+import { refusePlain, requestLimits, type PlainLimits } from './plain';
 import type { FieldError } from './problem';
 
+/** What is wrong is told this often; whoever mends that much asks again. */
+export const mostErrors = 20;
+
 /**
- * Checks a plain value against a request class; both sides use this. Unknown fields are errors.
- * @returns the instance, or the errors, each naming its field
+ * Checks a plain value against a request class; both sides use this. Unknown fields are errors. What is too deep, too large or no text is refused before.
+ * @returns the instance, or the first errors, each naming its field
  */
 export function check<T extends object>(
   type: ClassConstructor<T>,
   plain: unknown,
+  limits: PlainLimits = requestLimits,
 ): { value: T; errors?: undefined } | { value?: undefined; errors: FieldError[] } {
   if (typeof plain !== 'object' || plain === null || Array.isArray(plain)) {
     return { errors: [{ field: '', message: 'the body must be a JSON object' }] };
   }
+  const refused = refusePlain(plain, limits);
+  if (refused) return { errors: [refused] };
   const value = plainToInstance(type, plain);
   const errors = validateSync(value, { whitelist: true, forbidNonWhitelisted: true, forbidUnknownValues: true });
-  return errors.length ? { errors: errors.flatMap((error) => flatten(error, '')) } : { value };
+  return errors.length ? { errors: errors.flatMap((error) => flatten(error, '')).slice(0, mostErrors) } : { value };
 }
 
 function flatten(error: ValidationError, path: string): FieldError[] {
@@ -30,12 +37,18 @@ function flatten(error: ValidationError, path: string): FieldError[] {
       ? `${error.property} is not known here; leave it out`
       : inWords(error, first[1]));
   return [
-    ...(message ? [{ field, message }] : []),
+    ...(message ? [{ field, message: message.slice(0, longestMessage) }] : []),
     ...(error.children ?? []).flatMap((child) => flatten(child, field)),
   ];
 }
 
+/** A message shows the value that is wrong, but not a novel. */
+const longestMessage = 300;
+
 /** People read the message, programs the field beside it. */
-function inWords({ property }: ValidationError, message: string): string {
-  return message.startsWith(`${property} `) ? nameOfField(property) + message.slice(property.length) : message;
+function inWords({ property, value }: ValidationError, message: string): string {
+  const told = message.replaceAll('$value', () =>
+    value === null || value === undefined ? 'missing' : 'something else',
+  );
+  return told.startsWith(`${property} `) ? nameOfField(property) + told.slice(property.length) : told;
 }

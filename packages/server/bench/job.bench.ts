@@ -57,7 +57,7 @@ async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_BENCH_DATABASE_URL ?? '';
   await migrate(databaseUrl);
   let statements = 0;
-  const sequelize = connect(databaseUrl, () => void statements++);
+  const sequelize = connect(databaseUrl, { count: () => void statements++ });
   await loadCatalogue();
   await loadTerrain(sequelize);
   const jobId = await fill(sequelize);

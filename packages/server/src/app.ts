@@ -7,6 +7,8 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
+import { refuseBulky } from './http/body';
+import { onlyLocal } from './http/local';
 import { ApiProblem, problemHandler } from './http/problem';
 import { StandinWorlds } from './radio/standinWorlds';
 import { sessions as sessionHandler } from './http/session';
@@ -17,7 +19,10 @@ import { placeRoutes } from './routes/places';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
 import { AimSessions } from './services/aimSessions';
+import { healthOf } from './services/health';
 import { LinkMemos } from './services/linkMemos';
+import { Intake } from './intake/intake';
+import { Uploads } from './http/uploads';
 
 export interface AppParts {
   app: Express;
@@ -34,22 +39,29 @@ export interface AppOptions {
   tileUrl?: string | null;
   /** turns the clock of the stand-in radios faster, for tests */
   standinSpeed?: number;
+  /** where files lie while they are read; a folder of its own */
+  uploadFolder?: string;
 }
+
+/** No request of the interface is longer, but for those that carry a file as text. */
+const mostBodyBytes = 1_000_000;
+const mostTextBytes = 25_000_000;
 
 /** Puts the application together. */
 export async function createApp(
   sequelize: Sequelize,
   log: Logger,
-  { webRoot, tileUrl = null, standinSpeed = 1 }: AppOptions = {},
+  { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder }: AppOptions = {},
 ): Promise<AppParts> {
   const app = express();
   const worlds = new StandinWorlds(standinSpeed);
   const alignments = new AimSessions(sequelize, worlds, log);
   const memos = new LinkMemos(sequelize, log);
+  const intake = new Intake(log);
+  const uploads = await Uploads.in(uploadFolder);
   const browserSessions = await sessionHandler(sequelize);
 
   app.disable('x-powered-by');
-  app.use(onlyLocal);
   app.use((_request, response, next) => {
     response.locals.nonce = randomBytes(16).toString('base64');
     next();
@@ -75,7 +87,15 @@ export async function createApp(
       strictTransportSecurity: false, // plain HTTP on loopback
     }),
   );
-  app.use(express.json({ limit: '25mb' }));
+  app.use(onlyLocal);
+  // A file is read as it comes by whoever takes it; a file that is sent as text within a request may be longer than other requests.
+  const files = Object.values(routes).flatMap((route) => ('takes' in route ? [route.path] : []));
+  const json = express.json({ limit: mostBodyBytes, verify: refuseBulky });
+  app.use(
+    [routes.importTest.path, routes.importPlaces.path],
+    express.json({ limit: mostTextBytes, verify: refuseBulky }),
+  );
+  app.use((request, response, next) => (files.includes(request.path) ? next() : json(request, response, next)));
   app.use('/api', (_request, response, next) => {
     response.set('cache-control', 'no-store');
     next();
@@ -88,14 +108,17 @@ export async function createApp(
   });
 
   app.get(routes.getSettings.path, (_request, response) => void response.json({ tileUrl } satisfies ServerSettings));
-  app.get('/api/health', (_request, response) => void response.json({ ready: true }));
+  app.get(routes.health.path, async (_request, response) => {
+    const health = await healthOf(sequelize, alignments);
+    response.status(health.ready ? 200 : 503).json(health);
+  });
   app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
   app.use(
     sessionRoutes(),
-    jobRoutes(sequelize, worlds, memos),
+    jobRoutes(sequelize, worlds, memos, intake, uploads),
     linkRoutes(sequelize, worlds),
-    placeRoutes(sequelize, worlds, memos),
-    terrainRoutes(sequelize, worlds, memos, log),
+    placeRoutes(sequelize, worlds, memos, intake),
+    terrainRoutes(sequelize, worlds, memos, intake, uploads),
     alignmentRoutes(alignments),
     standinRoutes(worlds),
   );
@@ -109,26 +132,14 @@ export async function createApp(
     alignments,
     memos,
     close: async () => {
+      intake.stop();
       await alignments.stop();
       await memos.stop();
       await browserSessions.close();
+      await uploads.remove();
     },
   };
 }
-
-/** Pages of other sites must not reach the program through the browser: the host must be this machine, and so must the origin. */
-const onlyLocal: express.RequestHandler = (request, _response, next) => {
-  const local = (host: string | undefined): boolean => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host ?? '');
-  const { origin } = request.headers;
-  if (!local(request.headers.host) || (origin && !local(origin.replace(/^https?:\/\//, '')))) {
-    throw new ApiProblem(
-      403,
-      'Not from here',
-      'Kivram answers to this machine only. Open it by its 127.0.0.1 address.',
-    );
-  }
-  next();
-};
 
 /** The built interface; every path that is no file is the single page, with the nonce for its style element. */
 function serveInterface(app: Express, webRoot: string): void {

@@ -2,6 +2,7 @@ import type { AlignmentView, TimelineView } from '@kivram/contract';
 import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { AlignmentRow } from '../src/database/models';
 import { startTestServer, type TestServer } from './server';
@@ -145,7 +146,7 @@ describe('an alignment', () => {
       })
     ).body.id as string;
     const found = vi.spyOn(AlignmentRow, 'findByPk').mockResolvedValue(null);
-    const query = vi.spyOn(again.sequelize, 'query').mockRejectedValue(new Error('the database is gone'));
+    const query = vi.spyOn(Sequelize.prototype, 'query').mockRejectedValue(new Error('the database is gone'));
     // A rejection that nobody handles would end the server, and here the test run.
     await vi.waitFor(() => expect(found).toHaveBeenCalled());
     await pause(200);

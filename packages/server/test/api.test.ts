@@ -198,10 +198,10 @@ describe('a change', () => {
       kind: 'landmark',
     });
     const id = randomUUID();
-    const remove = () => server.delete(`/api/places/${made.body.id}`).set(changeIdHeader, id);
+    const remove = () => server.delete(`/api/places/${made.body.id}?version=0`).set(changeIdHeader, id);
     expect((await remove()).body).toEqual({ removed: true });
     expect((await remove()).body).toEqual({ removed: true });
-    expect((await server.delete(`/api/places/${made.body.id}`)).status).toBe(404);
+    expect((await server.delete(`/api/places/${made.body.id}?version=0`)).status).toBe(404);
   });
 });
 
@@ -307,7 +307,7 @@ describe('the surface', () => {
     expect((await server.get('/api/nowhere')).body.status).toBe(404);
     expect((await server.get('/api/links/00000000-0000-4000-8000-000000000000')).body.detail).toContain('no such link');
     const broken = await request(server.app)
-      .post('/api/jobs/import')
+      .post(`/api/jobs/${server.jobId}/links`)
       .set('host', 'localhost')
       .set('content-type', 'application/json')
       .send('{"a":');

@@ -1,30 +1,89 @@
-import type { JobDocument } from '@kivram/contract';
+import type { JobDocument, Problem } from '@kivram/contract';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { importJob } from '../src/formats/jobDocument';
+import { problemOf } from '../src/http/problem';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
 let light: JobDocument;
+let withSecrets: JobDocument;
 beforeAll(async () => {
   server = await startTestServer();
+  withSecrets = await exportJob('?secrets=include');
+  // Readings cost time and decide little.
+  light = {
+    ...withSecrets,
+    alignments: withSecrets.alignments.map((a) => ({ ...a, readings: a.readings.slice(0, 4) })),
+  };
 });
 afterAll(() => server.close());
 
-const exportJob = async (query = ''): Promise<JobDocument> =>
-  (await server.get(`/api/jobs/${server.jobId}/export${query}`)).body;
-const comparable = (document: JobDocument) => ({
-  ...document,
-  exportedAt: '',
-  events: document.events.map((e) => ({ ...e, id: 0 })),
-});
+const exportJob = async (query = '', jobId = server.jobId): Promise<JobDocument> => {
+  const answer = await server.get(`/api/jobs/${jobId}/export${query}`);
+  expect(answer.status).toBe(200);
+  return answer.body as JobDocument;
+};
+const bring = (document: object, query = '') => server.post(`/api/jobs/import${query}`, document);
+
+/** A document with its identifiers numbered in the order of their rows, so that two copies of a job compare equal. */
+function comparable(document: JobDocument): unknown {
+  const sorted = <T extends { id: string; name?: string }>(rows: T[], order: (row: T) => string) =>
+    [...rows].sort((a, b) => (order(a) < order(b) ? -1 : 1));
+  const { links, radios, airs } = document;
+  const linkOf = (radioId: string): string =>
+    links
+      .filter((l) => [l.nearRadioId, l.farRadioId].includes(radioId))
+      .map((l) => l.name)
+      .join();
+  const isFar = ({ radioId }: { radioId: string }): boolean => links.some((l) => l.farRadioId === radioId);
+  const nameOf = new Map(document.places.map((p) => [p.id, p.name]));
+  const plain = {
+    ...document,
+    exportedAt: '',
+    events: document.events.map((e) => ({ ...e, id: 0 })),
+    airs: sorted(airs, (air) => links.find((l) => l.airId === air.id)?.name ?? ''),
+    radios: sorted(radios, (radio) => `${linkOf(radio.id)} ${nameOf.get(radio.placeId) ?? ''}`),
+    sheets: [...document.sheets].sort((a, b) => (keyOf(a) < keyOf(b) ? -1 : 1)),
+    tests: sorted(document.tests, (t) => `${t.at} ${t.mbps}`),
+    obstacles: sorted(document.obstacles ?? [], (o) => `${o.name} ${o.heightM}`),
+    alignments: sorted(document.alignments, (a) => a.startedAt).map((a) => ({
+      ...a,
+      readings: [...a.readings].sort((x, y) => x.tS - y.tS || Number(isFar(x)) - Number(isFar(y))),
+    })),
+  };
+  function keyOf({ radioId, revision }: JobDocument['sheets'][number]): string {
+    const place = radios.find((r) => r.id === radioId)?.placeId ?? '';
+    return `${linkOf(radioId)} ${nameOf.get(place)} ${revision}`;
+  }
+  const numbers = new Map<string, string>();
+  const text = JSON.stringify(plain).replace(/[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, (id) => {
+    if (!numbers.has(id)) numbers.set(id, `#${numbers.size}`);
+    return numbers.get(id) ?? '';
+  });
+  return JSON.parse(text);
+}
 
 describe('a job as one document', () => {
   it('comes back as the same job, readings and all, once the job is gone', async () => {
     const before = await exportJob('?secrets=include');
     expect(before.alignments.reduce((sum, a) => sum + a.readings.length, 0)).toBeGreaterThan(1000);
     await server.sequelize.query('DELETE FROM job');
-    const result = await server.post('/api/jobs/import', before);
-    expect(result.body).toMatchObject({ jobId: server.jobId, links: before.links.length, warnings: [] });
-    expect(comparable(await exportJob('?secrets=include'))).toEqual(comparable(before));
+    const result = await bring(before);
+    expect(result.body).toMatchObject({ links: before.links.length, warnings: [] });
+    const after = await exportJob('?secrets=include', result.body.jobId as string);
+    expect(after.alignments.map((a) => a.readings.length)).toEqual(before.alignments.map((a) => a.readings.length));
+    expect(comparable(after)).toEqual(comparable(before));
+    // Everything in it is new: it may lie beside what it was copied from.
+    const text = JSON.stringify(after);
+    for (const { id } of [before.job, ...before.places, ...before.radios, ...before.links])
+      expect(text).not.toContain(id);
+    await server.sequelize.query('DELETE FROM job');
+    server.jobId = (await bring(light)).body.jobId as string;
+    light = { ...(await exportJob('?secrets=include')) };
   });
 
   it('leaves passphrases out unless asked, and keeps those that are here when it replaces', async () => {
@@ -32,34 +91,111 @@ describe('a job as one document', () => {
     const secrets = (await exportJob('?secrets=include')).sheets.map((s) => s.sheet.passphrase);
     expect(secrets.filter(Boolean).length).toBeGreaterThan(4);
     for (const secret of secrets) if (secret) expect(JSON.stringify(without)).not.toContain(secret);
-    expect((await server.post('/api/jobs/import', without)).status).toBe(409);
-    expect((await server.post('/api/jobs/import?replace=yes', without)).body.warnings).toEqual([]);
+    expect((await bring(without)).status).toBe(409);
+    expect((await bring(without, '?replace=yes')).body).toMatchObject({ jobId: server.jobId, warnings: [] });
     expect((await exportJob('?secrets=include')).sheets.map((s) => s.sheet.passphrase)).toEqual(secrets);
   });
 
-  it('says which sheets lack their passphrase on a machine that never had it', async () => {
-    // From here on without readings, which cost time and decide nothing below.
+  it('lies beside the job as a copy where that is wanted, and a job goes by its name', async () => {
+    const copy = (await bring(await exportJob(), '?copy=yes')).body as { jobId: string; warnings: string[] };
+    expect(copy.jobId).not.toBe(server.jobId);
+    expect(copy.warnings[0]).toContain('no passphrase');
+    const { crew, job } = await exportJob('', copy.jobId);
+    expect(crew).toHaveLength(light.crew.length);
+    const remove = (name: string) => server.delete(`/api/jobs/${copy.jobId}?name=${encodeURIComponent(name)}`);
+    expect((await remove(job.name)).status).toBe(403); // nobody has said who works on it
+    await server.put('/api/session', { crewMemberId: crew[0]?.id });
+    expect((await remove('Something else')).status).toBe(422);
+    expect((await remove(job.name)).body).toEqual({ removed: true });
+    expect((await server.get(`/api/jobs/${copy.jobId}`)).status).toBe(404);
+    expect(comparable(await exportJob('?secrets=include'))).toEqual(comparable(light));
+  });
+
+  it('ends what was running when it was written, and what runs in the job that it replaces', async () => {
+    const aim = { nearSource: 'phone', farSource: 'phone', order: 'endByEnd' };
+    await server.put('/api/session', { crewMemberId: light.crew[0]?.id });
+    const link = light.links.find((l) => l.name === 'Net loft')?.id ?? '';
+    const { id } = (await server.post(`/api/links/${link}/alignments`, aim)).body as { id: string };
     const document = await exportJob();
-    light = { ...document, alignments: document.alignments.map((a) => ({ ...a, readings: [] })) };
-    await server.sequelize.query('DELETE FROM job');
-    expect((await server.post('/api/jobs/import', light)).body.warnings[0]).toContain('no passphrase');
+    const result = await bring(document, '?replace=yes');
+    expect(result.status).toBe(200);
+    expect((await server.get(`/api/alignments/${id}`)).body).toMatchObject({ state: 'abandoned' });
+    expect((await server.post(`/api/links/${link}/alignments`, aim)).status).toBe(200);
+    expect((await bring(light, '?replace=yes')).status).toBe(200);
+    expect((await server.get('/api/health')).body).toEqual({ ready: true, trouble: null });
+  });
+});
+
+/** The document with one thing changed in one row of a list. */
+const spoilt = (list: keyof JobDocument, change: object): object => {
+  const rows = light[list] as unknown as object[];
+  return { ...light, [list]: rows.map((row, i) => (i ? row : { ...row, ...change })) };
+};
+const elsewhere = '3f0a2c1e-5b7d-4e8f-9a6b-1c2d3e4f5a6b';
+
+describe('a document that is none', () => {
+  let folder = '';
+  beforeAll(async () => {
+    folder = await mkdtemp(join(tmpdir(), 'kivram-test-'));
+  });
+  afterAll(() => rm(folder, { recursive: true }));
+
+  it.each<[string, () => object, string]>([
+    ['another format', () => ({ ...light, format: 'else' }), 'no Kivram job'],
+    ['a later version', () => ({ ...light, formatVersion: 9 }), 'format version is 9'],
+    ['a field it does not know', () => ({ ...light, extra: 1 }), 'extra is not known'],
+    ['a radio on an air that is not in it', () => ({ ...light, airs: [] }), 'is not among the airs'],
+    ["another job's radio in a sheet", () => spoilt('sheets', { radioId: elsewhere }), 'is not among the radios'],
+    ["an event at another job's link", () => spoilt('events', { linkId: elsewhere }), 'is not among the links'],
+    ['somebody from elsewhere', () => spoilt('benchRuns', { crewMemberId: elsewhere }), 'is not among the crew'],
+    ['a spec sheet without steps', () => spoilt('models', { spec: { id: 'x' } }), 'models.0.spec'],
+    ['a verdict that is no verdict', () => spoilt('tests', { verdict: { state: 'great' } }), 'verdict'],
+    ['a result that is no result', () => spoilt('alignments', { result: { near: 1 } }), 'result'],
+    ['a basis with a word for a number', () => spoilt('tests', { basis: { near: { latitudeDeg: 'x' } } }), 'basis'],
+    ['a reading that is none', () => spoilt('alignments', { readings: [{ at: 'now' }] }), 'readings'],
+    ['a reading of other radios', () => spoilt('alignments', { readings: [foreign()] }), 'other radios'],
+    ['a reading of another year', () => spoilt('alignments', { readings: [late()] }), 'not within its alignment'],
+    [
+      'an alignment in the future',
+      () => spoilt('alignments', { startedAt: '2090-01-01', finishedAt: '2090-01-02' }),
+      'future',
+    ],
+    ['nothing in a list', () => ({ ...light, links: [null] }), 'must hold objects only'],
+    ['a link between one radio', () => spoilt('links', { farRadioId: light.links[0]?.nearRadioId }), 'refuses this'],
+  ])('%s is refused with what is wrong, and changes nothing', async (_, document, words) => {
+    const path = join(folder, 'job.json');
+    await writeFile(path, JSON.stringify(document()));
+    const refused = await importJob(server.sequelize, path, 'replace').catch((error: unknown) => problemOf(error));
+    expect(refused).toMatchObject({ status: 422 });
+    expect((refused as Problem).detail).toContain(words);
+    expect(comparable(await exportJob('?secrets=include'))).toEqual(comparable(light));
   });
 
-  it.each([
-    ['another format', { format: 'else' }, 'no Kivram job'],
-    ['a later version', { formatVersion: 9 }, 'format version is 9'],
-    ['a field it does not know', { extra: 1 }, 'extra is not known'],
-    ['a radio on an air that is not in it', { airs: [] }, 'does not exist in this job'],
-  ])('refuses %s, and changes nothing', async (_, change, words) => {
-    const answer = await server.post('/api/jobs/import?replace=yes', { ...light, ...change });
-    expect(answer.status).toBeGreaterThanOrEqual(409);
-    expect(answer.body.detail).toContain(words);
-    expect(comparable(await exportJob())).toEqual(comparable(light));
+  const foreign = () => ({ ...light.alignments[0]?.readings[0], radioId: elsewhere });
+  const late = () => ({ ...light.alignments[0]?.readings[0], at: '2031-01-01T00:00:00Z' });
+
+  it('leaves no passphrase in the log of the database when it is refused there', async () => {
+    const secret = 'left-in-no-log-4711';
+    const sheets = light.sheets.map((s) => ({ ...s, sheet: { ...s.sheet, passphrase: secret } }));
+    const doubled = { ...light, sheets: [...sheets, ...sheets] };
+    const answer = await bring(doubled, '?replace=yes');
+    expect(answer.status).toBe(409);
+    const [folder] = await server.sequelize.query<{ folder: string }>(
+      `SELECT current_setting('data_directory') AS folder`,
+      { type: QueryTypes.SELECT },
+    );
+    const dataFolder = folder?.folder ?? '';
+    const logs = (await readdir(dataFolder)).filter((name) => name.endsWith('.log'));
+    expect(logs).toContain('server.log');
+    for (const log of logs) expect(await readFile(`${dataFolder}/${log}`, 'utf8')).not.toContain(secret);
   });
 
-  it('changes nothing when part of a document cannot be', async () => {
-    const broken = { ...light, links: light.links.map((l) => ({ ...l, farRadioId: l.nearRadioId })) };
-    expect((await server.post('/api/jobs/import?replace=yes', broken)).status).toBe(422);
-    expect(comparable(await exportJob())).toEqual(comparable(light));
+  it('keeps its spec sheets apart from the catalogue, where they differ', async () => {
+    const models = light.models.map((m) => ({ ...m, spec: { ...m.spec, antennaGainDbi: 1 } }));
+    const copy = (await bring({ ...light, models }, '?copy=yes')).body as { jobId: string };
+    const offered = (await server.get('/api/models')).body as { id: string; antennaGainDbi: number }[];
+    expect(offered.some((m) => m.antennaGainDbi === 1)).toBe(false);
+    const { models: kept } = await exportJob('', copy.jobId);
+    expect(kept.every((m) => m.spec.antennaGainDbi === 1)).toBe(true);
   });
 });

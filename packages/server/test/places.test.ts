@@ -138,9 +138,13 @@ describe('places', () => {
 
   it('go when they carry nothing, and stay when they carry radios', async () => {
     const { places } = await job();
-    const id = (name: string): string => places.find((p) => p.name === name)?.id ?? '';
-    expect((await server.delete(`/api/places/${id('Atoll')}`)).body).toEqual({ removed: true });
-    const kept = await server.delete(`/api/places/${id('Ice works')}`);
+    const remove = (name: string, later = 0) => {
+      const place = places.find((p) => p.name === name);
+      return server.delete(`/api/places/${place?.id}?version=${(place?.version ?? 0) + later}`);
+    };
+    expect((await remove('Atoll', 1)).status).toBe(409); // somebody has changed it since
+    expect((await remove('Atoll')).body).toEqual({ removed: true });
+    const kept = await remove('Ice works');
     expect(kept.status).toBe(409);
     expect(kept.body.detail).toContain('Ice works carries radios');
     const site = places.find((p) => p.name === 'Ice works') as Place;
@@ -206,8 +210,10 @@ describe('obstacles', () => {
     expect((await server.put(`/api/obstacles/${made.id}`, lower)).status).toBe(200);
     expect((await server.link('Ice works')).state.steps[0]?.state).toBe('holds');
     expect((await server.put(`/api/obstacles/${made.id}`, lower)).status).toBe(409);
-    expect((await server.delete(`/api/obstacles/${made.id}`)).body).toEqual({ removed: true });
-    expect((await server.delete(`/api/obstacles/${made.id}`)).status).toBe(404);
+    const remove = (version: number) => server.delete(`/api/obstacles/${made.id}?version=${version}`);
+    expect((await remove(made.version)).status).toBe(409);
+    expect((await remove(made.version + 1)).body).toEqual({ removed: true });
+    expect((await remove(made.version + 1)).status).toBe(404);
     const timeline = await server.get(`${jobPath()}/events`);
     const told = (timeline.body.events as { summary: string }[]).slice(0, 3).map((e) => e.summary);
     expect(told).toEqual(['Removed the alders', 'Changed the alders: height 26 to 4 m', 'Noted the alders, 26 m high']);

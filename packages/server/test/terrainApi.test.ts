@@ -1,9 +1,10 @@
-import type { LinkView, TerrainFile, TerrainImportLine } from '@kivram/contract';
+import type { LinkView, Problem, TerrainFile, TerrainUpload } from '@kivram/contract';
 import { toMercator, type Position, type TerrainProfile } from '@kivram/core';
+import { randomUUID } from 'node:crypto';
 import { createServer, request as httpRequest, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import request from 'supertest';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { TerrainFileRow, TerrainTileRow } from '../src/database/models';
 import { asciiFile, tiffFile } from './terrainFixtures';
 import { startTestServer, type TestServer } from './server';
@@ -14,17 +15,17 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-/** Sends a file and reads the lines of the answer. */
-async function upload(name: string, bytes: Uint8Array, query = ''): Promise<TerrainImportLine[]> {
-  const answer = await request(server.app)
+/** Sends a file; the answer comes when it has been read. */
+async function upload(
+  name: string,
+  bytes: Uint8Array,
+  query = '',
+): Promise<{ status: number; body: TerrainFile & Problem }> {
+  return request(server.app)
     .post(`/api/terrain/uploads?name=${encodeURIComponent(name)}${query}`)
     .set('host', '127.0.0.1')
     .set('content-type', 'application/octet-stream')
     .send(Buffer.from(bytes));
-  return answer.text
-    .split('\n')
-    .filter(Boolean)
-    .map((line) => JSON.parse(line) as TerrainImportLine);
 }
 
 const profile = async (near: Position, far: Position): Promise<TerrainProfile> =>
@@ -62,12 +63,12 @@ describe("the demo's terrain", () => {
 });
 
 describe('an upload', () => {
-  it('tells how far it is, and what it has become', async () => {
+  it('tells what it has become', async () => {
     const bytes = tiffFile((c, r) => 20 + c / 10 + r / 20, { ...elsewhere, columns: 200, rows: 600, cell: 10 });
-    const lines = await upload('coast.tif', bytes);
-    expect(lines.map((l) => l.type)).toEqual(['progress', 'progress', 'progress', 'done']);
-    expect(lines.at(-1)).toMatchObject({ file: { name: 'coast.tif', columns: 200, rows: 600, leastM: 20, cellM: 10 } });
-    expect(await TerrainTileRow.count({ where: { fileId: (lines.at(-1) as { file: TerrainFile }).file.id } })).toBe(3);
+    const { status, body } = await upload('coast.tif', bytes);
+    expect(status).toBe(200);
+    expect(body).toMatchObject({ name: 'coast.tif', columns: 200, rows: 600, leastM: 20, cellM: 10 });
+    expect(await TerrainTileRow.count({ where: { fileId: body.id } })).toBe(3);
     const { groundM } = await profile(near, far);
     expect(groundM.every((h) => h !== null && h > 20 && h < 70)).toBe(true);
   });
@@ -75,7 +76,7 @@ describe('an upload', () => {
   it('that is finer wins where both lie, and its voids are filled from the coarser', async () => {
     const middle = { west: 500_450, north: 3_699_700 };
     const fine = tiffFile((c) => (c < 40 ? 300 : -9999), { ...middle, columns: 80, rows: 60, cell: 5 });
-    expect((await upload('fine.tif', fine)).at(-1)?.type).toBe('done');
+    expect((await upload('fine.tif', fine)).status).toBe(200);
     const files = (await server.get('/api/terrain')).body as TerrainFile[];
     expect(files.map((f) => f.name)).toEqual(['fine.tif', 'coast.tif', 'tessary.tif']);
     expect(files[0]?.voidShare).toBeCloseTo(0.5, 6);
@@ -88,9 +89,9 @@ describe('an upload', () => {
   it('of the very same file is refused by its name there', async () => {
     const bytes = tiffFile(() => 5, { west: 520_000, north: 3_600_000 });
     await upload('first.tif', bytes);
-    expect((await upload('again.tif', bytes)).at(-1)).toEqual({
-      type: 'failed',
-      detail: 'This very file has been imported already, as first.tif.',
+    expect(await upload('again.tif', bytes)).toMatchObject({
+      status: 422,
+      body: { detail: 'This very file has been imported already, as first.tif.' },
     });
   });
 
@@ -111,16 +112,16 @@ describe('an upload', () => {
     ],
   ])('%s leaves nothing behind and says why', async (name, bytes, words) => {
     const before = await TerrainFileRow.count();
-    const last = (await upload(name, bytes)).at(-1);
-    expect(last?.type).toBe('failed');
-    expect((last as { detail: string }).detail).toContain(words);
+    const { status, body } = await upload(name, bytes);
+    expect(status).toBe(422);
+    expect(body.detail).toContain(words);
     expect(await TerrainFileRow.count()).toBe(before);
   });
 
   it('takes the projection that is said, and refuses one that is none', async () => {
     const bytes = asciiFile({ xllcorner: 700_000, yllcorner: 3_690_000, cellsize: 20 }, 30, 30, () => 7);
-    expect((await upload('utm.asc', bytes)).at(-1)).toMatchObject({ type: 'failed' });
-    expect((await upload('utm.asc', bytes, '&epsg=32624')).at(-1)).toMatchObject({ type: 'done' });
+    expect((await upload('utm.asc', bytes)).status).toBe(422);
+    expect((await upload('utm.asc', bytes, '&epsg=32624')).status).toBe(200);
     expect((await server.post('/api/terrain/uploads?name=x&epsg=here')).status).toBe(422);
   });
 
@@ -132,21 +133,21 @@ describe('an upload', () => {
     const bytes = Buffer.from(
       tiffFile((c, r) => (c % 90) + (r % 70), { west: 100_000, north: 5_000_000, columns: 1000, rows }),
     );
-    await new Promise<void>((resolve) => {
-      const sending = httpRequest(
-        {
-          port: (http.address() as AddressInfo).port,
-          host: '127.0.0.1',
-          method: 'POST',
-          path: '/api/terrain/uploads?name=big.tif',
-          headers: { 'content-type': 'application/octet-stream', 'content-length': bytes.length },
-        },
-        (answer) => answer.once('data', () => sending.destroy()),
-      );
-      sending.on('close', () => resolve());
-      sending.on('error', () => undefined);
-      sending.end(bytes);
+    const uploadId = randomUUID();
+    const sending = httpRequest({
+      port: (http.address() as AddressInfo).port,
+      host: '127.0.0.1',
+      method: 'POST',
+      path: `/api/terrain/uploads?name=big.tif&upload=${uploadId}`,
+      headers: { 'content-type': 'application/octet-stream', 'content-length': bytes.length },
     });
+    sending.on('error', () => undefined);
+    sending.end(bytes);
+    const share = async (): Promise<number> =>
+      ((await server.get(`/api/terrain/uploads/${uploadId}`)).body as TerrainUpload).share;
+    await vi.waitFor(async () => expect(await share()).toBeGreaterThan(0), { timeout: 20_000, interval: 20 });
+    sending.destroy();
+    await vi.waitFor(async () => expect(await share()).toBe(0), { timeout: 5000 });
     for (let i = 0; i < 50; i++) {
       await new Promise((resolve) => setTimeout(resolve, 100));
       if ((await TerrainFileRow.count()) === before) break;

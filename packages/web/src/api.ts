@@ -12,23 +12,36 @@ export class ProblemError extends Error {
  * Calls a route of the contract. A change goes under an id; whoever tries one again gives the id of the first try.
  * @throws ProblemError, also when the server cannot be reached
  */
-export async function call<Body, Response>(
+export function call<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string> = {},
   body?: unknown,
   query = '',
   changeId: string = newId(),
 ): Promise<Response> {
+  return ask(fillPath(route.path, params) + query, {
+    method: route.method.toUpperCase(),
+    headers: {
+      ...(body !== undefined && { 'content-type': 'application/json' }),
+      ...(route.method !== 'get' && { [changeIdHeader]: changeId }),
+    },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+}
+
+/** Sends a file as it is to a route that takes one. @throws ProblemError, also when the server cannot be reached */
+export function sendFile<Response>(route: Route<undefined, Response>, file: File, query = ''): Promise<Response> {
+  return ask(route.path + query, {
+    method: 'POST',
+    headers: { 'content-type': route.takes ?? 'application/octet-stream' },
+    body: file,
+  });
+}
+
+async function ask<Response>(address: string, request: RequestInit): Promise<Response> {
   let response: globalThis.Response;
   try {
-    response = await fetch(fillPath(route.path, params) + query, {
-      method: route.method.toUpperCase(),
-      headers: {
-        ...(body !== undefined && { 'content-type': 'application/json' }),
-        ...(route.method !== 'get' && { [changeIdHeader]: changeId }),
-      },
-      body: body === undefined ? undefined : JSON.stringify(body),
-    });
+    response = await fetch(address, request);
   } catch {
     throw new ProblemError({
       type: 'about:blank',

@@ -85,11 +85,12 @@ export function sendThen<Body, Answer>(
 export function useChange<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string>,
+  query = '',
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
   const [ids] = useState(() => new ChangeIds());
   return useMutation({
-    mutationFn: (body: unknown) => call(route, params, body, '', ids.idFor(body)),
+    mutationFn: (body: unknown) => call(route, params, body, query, ids.idFor(body)),
     onSuccess: () => {
       ids.settled();
       return refresh();

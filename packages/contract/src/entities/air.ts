@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { airKinds, protocols, type Air as AirPlan } from '@kivram/core';
-import { IsBoolean, IsInt, IsOptional, IsUUID } from 'class-validator';
-import { Between, OneOf } from '../decorators';
+import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, OneOf } from '../decorators';
 
 /** The spectrum that a set of radios shares: channel, width and protocol stand here once, so that nobody on it can disagree. */
 export class Air implements AirPlan {
@@ -12,5 +12,5 @@ export class Air implements AirPlan {
   @Between(0.00625, 2160, 'MHz') widthMHz!: number;
   @OneOf(protocols) protocol!: AirPlan['protocol'];
   @IsBoolean() errorCorrection!: boolean;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }

@@ -1,4 +1,5 @@
 export * from './air';
+export * from './basis';
 export * from './crewMember';
 export * from './event';
 export * from './job';
@@ -6,4 +7,5 @@ export * from './link';
 export * from './network';
 export * from './obstacle';
 export * from './place';
+export * from './polarisation';
 export * from './radio';

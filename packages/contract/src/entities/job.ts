@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { IsBoolean, IsInt, IsOptional, IsUUID } from 'class-validator';
-import { Text } from '../decorators';
+import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
+import { Count, Text } from '../decorators';
 
 /** One customer's installation. */
 export class Job {
@@ -11,5 +11,5 @@ export class Job {
   @Text(2, 2) country!: string;
   /** for trying things out: what stand-in radios do counts as done */
   @IsOptional() @IsBoolean() practice!: boolean;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { IsInt, IsOptional, IsUUID } from 'class-validator';
-import { Between, OneOf, Text } from '../decorators';
+import { IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, OneOf, Text } from '../decorators';
 
 export const pathKinds = ['outdoor', 'shaft'] as const;
 
@@ -18,5 +18,5 @@ export class Link {
   /** how near and how far the moving car of a shaft comes */
   @IsOptional() @Between(0.5, 1000, 'm') shaftLeastM!: number | null;
   @IsOptional() @Between(0.5, 1000, 'm') shaftMostM!: number | null;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { IsInt, IsIP, IsOptional, IsUUID } from 'class-validator';
-import { Between, Text, WholeBetween } from '../decorators';
+import { IsIP, IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, Text, WholeBetween } from '../decorators';
 
 /** The site's network, as far as it is known. */
 export class Network {
@@ -13,7 +13,7 @@ export class Network {
   /** what the feed delivers, and where it comes in */
   @IsOptional() @Between(0, 100000, 'Mbit/s') feedMbps!: number | null;
   @IsOptional() @IsUUID() feedPlaceId!: string | null;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }
 
 export class KnownDevice {

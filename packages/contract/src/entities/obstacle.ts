@@ -1,8 +1,7 @@
 import 'reflect-metadata';
 import { obstacleKinds, type ObstacleKind } from '@kivram/core';
-import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsInt, IsUUID, ValidateNested } from 'class-validator';
-import { Between, OneOf, Text, WholeBetween } from '../decorators';
+import { IsUUID } from 'class-validator';
+import { Between, Count, ListOf, OneOf, Text, WholeBetween } from '../decorators';
 import { GeoPoint } from './place';
 
 export const confidences = ['measured', 'estimated'] as const;
@@ -12,7 +11,7 @@ export class ObstacleFields {
   @Text(0, 60) name!: string;
   @OneOf(obstacleKinds) kind!: ObstacleKind;
   /** a point, or the corners of a line; empty for water */
-  @IsArray() @ArrayMaxSize(50) @ValidateNested({ each: true }) @Type(() => GeoPoint) footprint!: GeoPoint[];
+  @ListOf(() => GeoPoint, 50) footprint!: GeoPoint[];
   @Between(0, 5000, 'm wide') widthM!: number;
   @Between(-20, 500, 'm high') heightM!: number;
   @Between(0, 10, 'm a year') growthMPerYear!: number;
@@ -22,5 +21,5 @@ export class ObstacleFields {
 
 export class Obstacle extends ObstacleFields {
   @IsUUID() id!: string;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }

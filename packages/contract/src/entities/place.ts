@@ -1,6 +1,6 @@
 import 'reflect-metadata';
-import { IsInt, IsOptional, IsUUID } from 'class-validator';
-import { Between, OneOf, Text } from '../decorators';
+import { IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, OneOf, Text } from '../decorators';
 
 /** A site carries radios; a landmark is something to aim by. */
 export const placeKinds = ['site', 'landmark'] as const;
@@ -15,7 +15,7 @@ export class Place {
   @Between(-430, 9000, 'm above sea level') groundHeightM!: number;
   @IsOptional() @OneOf(placeKinds) kind!: PlaceKind;
   @Text(0, 400) note!: string;
-  @IsInt() version!: number;
+  @Count() version!: number;
 }
 
 /** A point on WGS84. */

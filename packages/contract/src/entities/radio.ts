@@ -1,9 +1,9 @@
 import 'reflect-metadata';
-import { airRoles, type AirRole, type RadioBasis } from '@kivram/core';
-import { IsDateString, IsInt, IsMACAddress, IsObject, IsOptional, IsUUID, Min } from 'class-validator';
-import { Between, OneOf, Text } from '../decorators';
-
-export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
+import { airRoles, type AirRole } from '@kivram/core';
+import { IsMACAddress, IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, Moment, Nested, OneOf, Text } from '../decorators';
+import { RadioBasisRecord } from './basis';
+import { polarisations } from './polarisation';
 
 /** One unit of a model at a place: what it owns goes with it through all its links. */
 export class Radio {
@@ -11,7 +11,7 @@ export class Radio {
   @IsUUID() placeId!: string;
   @Text(1, 60) modelId!: string;
   /** the revision of the spec sheet that it was planned with */
-  @IsInt() @Min(1) modelRevision!: number;
+  @Count(1) modelRevision!: number;
   @IsUUID() airId!: string;
   @OneOf(airRoles) role!: AirRole;
   @Between(0, 300, 'm above ground') mountHeightM!: number;
@@ -23,9 +23,9 @@ export class Radio {
   @IsOptional() @Between(-90, 90, 'degrees') tiltDeg!: number | null;
   @IsOptional() @Text(1, 60) serial!: string | null;
   @IsOptional() @IsMACAddress() mac!: string | null;
-  @IsOptional() @IsDateString() mountedAt!: string | null;
+  @IsOptional() @Moment() mountedAt!: string | null;
   @IsOptional() @IsUUID() mountedBy!: string | null;
   /** what was true of it when it went up */
-  @IsOptional() @IsObject() mountBasis!: RadioBasis | null;
-  @IsInt() version!: number;
+  @IsOptional() @Nested(() => RadioBasisRecord) mountBasis!: RadioBasisRecord | null;
+  @Count() version!: number;
 }

@@ -1,8 +1,7 @@
 import 'reflect-metadata';
 import { protocols, type Protocol } from '@kivram/core';
-import { Type } from 'class-transformer';
-import { IsBoolean, IsMACAddress, IsOptional, IsUUID, ValidateIf, ValidateNested } from 'class-validator';
-import { Between, OneOf, Text } from '../decorators';
+import { IsBoolean, IsMACAddress, IsOptional, IsUUID, ValidateIf } from 'class-validator';
+import { Between, Nested, OneOf, Text } from '../decorators';
 import { pathKinds } from '../entities';
 
 /** A place typed in for a new link; without a height the terrain's is taken. */
@@ -18,7 +17,7 @@ export class NewEnd {
   /** a hub's or a relay's radio; everything about it stays as it is */
   @IsOptional() @IsUUID() radioId?: string;
   @ValidateIf((end: NewEnd) => !end.place && !end.radioId) @IsUUID() placeId?: string;
-  @IsOptional() @ValidateNested() @Type(() => NewPlace) place?: NewPlace;
+  @IsOptional() @Nested(() => NewPlace) place?: NewPlace;
   @ValidateIf((end: NewEnd) => !end.radioId) @Text(1, 60) modelId?: string;
   @ValidateIf((end: NewEnd) => !end.radioId) @Between(0, 300, 'm above ground') mountHeightM?: number;
   @ValidateIf((end: NewEnd) => !end.radioId) @Between(-20, 60, 'dBm') conductedDbm?: number;
@@ -33,8 +32,8 @@ export const newAirKinds = ['pair', 'hub', 'chain', 'duplex'] as const;
 
 export class NewLinkBody {
   @Text(1, 80) name!: string;
-  @ValidateNested() @Type(() => NewEnd) near!: NewEnd;
-  @ValidateNested() @Type(() => NewEnd) far!: NewEnd;
+  @Nested(() => NewEnd) near!: NewEnd;
+  @Nested(() => NewEnd) far!: NewEnd;
   /** left out: a pair, or a licensed pair where the gear is for one; of no account where an end joins an air */
   @IsOptional() @OneOf(newAirKinds) airKind?: (typeof newAirKinds)[number];
   /** left out where an end joins the air of a radio that is there already */

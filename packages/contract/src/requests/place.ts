@@ -1,14 +1,13 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
-import { IsBoolean, IsInt, IsOptional, IsString, MaxLength, ValidateNested } from 'class-validator';
-import { Between, OneOf, Text } from '../decorators';
+import { IsBoolean, IsOptional, IsString, MaxLength } from 'class-validator';
+import { Between, Count, Nested, OneOf, Text } from '../decorators';
 import { GeoPoint, placeKinds, type PlaceKind } from '../entities';
 
 /** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */
 export class PlaceBody {
   @IsOptional() @IsBoolean() groundFromTerrain?: boolean;
   @IsOptional() @OneOf(placeKinds) kind?: PlaceKind;
-  @IsInt() version!: number;
+  @Count() version!: number;
   @IsOptional() @Text(1, 60) name?: string;
   @IsOptional() @Between(-90, 90, 'degrees') latitudeDeg?: number;
   @IsOptional() @Between(-180, 180, 'degrees') longitudeDeg?: number;
@@ -33,6 +32,6 @@ export class ImportPlacesBody {
 
 /** Two ends of a profile. */
 export class ProfileBody {
-  @ValidateNested() @Type(() => GeoPoint) near!: GeoPoint;
-  @ValidateNested() @Type(() => GeoPoint) far!: GeoPoint;
+  @Nested(() => GeoPoint) near!: GeoPoint;
+  @Nested(() => GeoPoint) far!: GeoPoint;
 }

@@ -1,13 +1,12 @@
 import 'reflect-metadata';
 import { protocols, type Protocol } from '@kivram/core';
-import { Type } from 'class-transformer';
-import { IsBoolean, IsInt, IsOptional, ValidateNested } from 'class-validator';
-import { Between, OneOf } from '../decorators';
+import { IsBoolean, IsOptional } from 'class-validator';
+import { Between, Count, Nested, OneOf } from '../decorators';
 import { polarisations } from '../entities';
 
 /** Changes of what a link's radios share; they hold for every link on that air. */
 export class AirChange {
-  @IsInt() version!: number;
+  @Count() version!: number;
   @IsOptional() @Between(100, 100000, 'MHz') centreMHz?: number;
   @IsOptional() @Between(100, 100000, 'MHz') returnMHz?: number;
   @IsOptional() @Between(0.00625, 2160, 'MHz') widthMHz?: number;
@@ -17,7 +16,7 @@ export class AirChange {
 
 /** Changes of a radio at its place; they hold for every link of that radio. */
 export class RadioBody {
-  @IsInt() version!: number;
+  @Count() version!: number;
   @IsOptional() @Between(0, 300, 'm above ground') mountHeightM?: number;
   @IsOptional() @OneOf(polarisations) polarisation?: (typeof polarisations)[number];
   @IsOptional() @Between(-20, 60, 'dBm') conductedDbm?: number;
@@ -28,12 +27,12 @@ export class RadioBody {
 
 /** Changes of a link's plan, with its air and its radios, all of it or nothing; what is left out stays. Each part carries the version it was based on. */
 export class LinkPlanBody {
-  @IsInt() version!: number;
+  @Count() version!: number;
   @IsOptional() @Between(0, 100000, 'Mbit/s') needNearToFarMbps?: number;
   @IsOptional() @Between(0, 100000, 'Mbit/s') needFarToNearMbps?: number;
   @IsOptional() @Between(0.5, 1000, 'm') shaftLeastM?: number;
   @IsOptional() @Between(0.5, 1000, 'm') shaftMostM?: number;
-  @IsOptional() @ValidateNested() @Type(() => AirChange) air?: AirChange;
-  @IsOptional() @ValidateNested() @Type(() => RadioBody) near?: RadioBody;
-  @IsOptional() @ValidateNested() @Type(() => RadioBody) far?: RadioBody;
+  @IsOptional() @Nested(() => AirChange) air?: AirChange;
+  @IsOptional() @Nested(() => RadioBody) near?: RadioBody;
+  @IsOptional() @Nested(() => RadioBody) far?: RadioBody;
 }

@@ -6,7 +6,7 @@ import { Between, OneOf, Text } from '../decorators';
 /** A file as iperf3 -J wrote it, with the end at which the client ran. */
 export class ImportTestBody {
   @Text(1, 200) fileName!: string;
-  @IsString() @MaxLength(20_000_000) text!: string;
+  @IsString() @MaxLength(10_000_000) text!: string;
   @OneOf(ends) clientAt!: End;
 }
 

@@ -36,4 +36,6 @@ export interface AlignmentView extends AlignmentSummary {
 export type AimEvent =
   | { type: 'reading'; readings: Reading[]; atMs: number }
   | { type: 'mark'; mark: Tap }
-  | { type: 'ended'; state: 'finished' | 'abandoned' };
+  | { type: 'ended'; state: 'finished' | 'abandoned' }
+  /** nothing can be read or kept now, and why */
+  | { type: 'trouble'; words: string };

@@ -18,9 +18,10 @@ export interface TerrainFile {
   outline: { latitudeDeg: number; longitudeDeg: number }[];
 }
 
-/** One line of the answer to a terrain upload; the last one is `done` or `failed`. */
-export type TerrainImportLine =
-  { type: 'progress'; share: number } | { type: 'done'; file: TerrainFile } | { type: 'failed'; detail: string };
+/** How far a terrain file has been read, from 0 to 1. */
+export interface TerrainUpload {
+  share: number;
+}
 
 export interface PlacesImport {
   places: Place[];
@@ -31,4 +32,10 @@ export interface PlacesImport {
 export interface ServerSettings {
   /** address of map tiles from a server of the user's choice, with {z}, {x} and {y}; none by default */
   tileUrl: string | null;
+}
+
+/** Whether the server can work: what it cannot, and why, in words for the person in front of it. */
+export interface Health {
+  ready: boolean;
+  trouble: string | null;
 }

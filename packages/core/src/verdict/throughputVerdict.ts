@@ -5,7 +5,8 @@ import type { Verdict } from './verdict';
 export const directions = ['nearToFar', 'farToNear'] as const;
 export type Direction = (typeof directions)[number];
 
-export type Bottleneck = 'radioRate' | 'width' | 'ethernet' | 'halfDuplex' | 'feed' | 'none' | 'unknown';
+export const bottlenecks = ['radioRate', 'width', 'ethernet', 'halfDuplex', 'feed', 'none', 'unknown'] as const;
+export type Bottleneck = (typeof bottlenecks)[number];
 
 export interface ThroughputVerdict extends Verdict {
   bottleneck: Bottleneck;

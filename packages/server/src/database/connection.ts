@@ -3,22 +3,37 @@ import { Umzug, SequelizeStorage } from 'umzug';
 import * as first from './migrations/0001-first';
 import * as terrain from './migrations/0002-terrain';
 import * as airs from './migrations/0003-airs';
+import * as holding from './migrations/0004-holding';
+import { advisoryLock } from './locks';
 import { initModels } from './models';
 
-/** Opens the database. The address carries the password, so it is never logged; nor are statements, unless a benchmark counts them. */
-export function connect(databaseUrl: string, count?: () => void): Sequelize {
+interface ConnectOptions {
+  /** how many statements run at one time; more wait */
+  connections?: number;
+  /** called for each statement, for benchmarks */
+  count?: () => void;
+}
+
+/** Opens the database. The address carries the password, so it is never logged; nor are statements. */
+export function connect(databaseUrl: string, { connections = 8, count }: ConnectOptions = {}): Sequelize {
   const sequelize = new Sequelize(databaseUrl, {
     dialect: 'postgres',
     logging: count ? () => count() : false,
     define: { underscored: true, timestamps: false, freezeTableName: true },
-    pool: { max: 8 },
+    pool: { max: connections },
   });
   initModels(sequelize);
   return sequelize;
 }
 
-/** Any number that no other program uses for a lock of its own in this database. */
-const migrationLock = 471_100;
+/** The address of an open database, password and all, for a process of this program's own. */
+export function addressOf(sequelize: Sequelize): string {
+  const { host, port, database, username, password } = sequelize.config;
+  const url = new URL(`postgres://${host ?? ''}:${port ?? ''}/${database}`);
+  url.username = username;
+  url.password = password ?? '';
+  return url.toString();
+}
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -33,6 +48,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0001-first', ...withContext(first) },
       { name: '0002-terrain', ...withContext(terrain) },
       { name: '0003-airs', ...withContext(airs) },
+      { name: '0004-holding', ...withContext(holding) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
@@ -40,7 +56,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
   });
   try {
     await sequelize.query('BEGIN');
-    await sequelize.query(`SELECT pg_advisory_xact_lock(${migrationLock})`);
+    await advisoryLock(sequelize, 'migrations');
     await umzug.up();
     await sequelize.query('COMMIT');
   } catch (error) {

@@ -1,7 +1,8 @@
 import { problemMediaType, type FieldError, type Problem } from '@kivram/contract';
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
-import { PlacesFileError } from '../formats/places';
+import { PlacesFileError } from '../formats/places/waypoint';
+import { TerrainFileError } from '../formats/terrain/format';
 import { OptimisticLockError, UniqueConstraintError, ForeignKeyConstraintError, DatabaseError } from 'sequelize';
 
 /** An error with the words for whoever made the request. */
@@ -30,7 +31,7 @@ export const changedMeanwhile = (what: string): ApiProblem =>
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
-    const problem = toProblem(error);
+    const problem = problemOf(error);
     if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
     response.status(problem.status).type(problemMediaType).send(JSON.stringify(problem));
   };
@@ -49,7 +50,8 @@ const constraintWords: Record<string, string> = {
   sheet_pkey: 'Somebody else has saved these settings meanwhile. Load them again.',
 };
 
-function toProblem(error: unknown): Problem {
+/** Whatever was thrown, as a problem document. */
+export function problemOf(error: unknown): Problem {
   const make = (status: number, title: string, detail: string, errors?: FieldError[]): Problem => ({
     type: 'about:blank',
     title,
@@ -58,8 +60,9 @@ function toProblem(error: unknown): Problem {
     ...(errors && { errors }),
   });
   if (error instanceof ApiProblem) return make(error.status, error.title, error.message, error.errors);
-  if (error instanceof PlacesFileError) return make(422, 'Not readable', error.message);
-  if (error instanceof OptimisticLockError) return toProblem(changedMeanwhile('entry'));
+  if (error instanceof PlacesFileError || error instanceof TerrainFileError)
+    return make(422, 'Not readable', error.message);
+  if (error instanceof OptimisticLockError) return problemOf(changedMeanwhile('entry'));
   if (
     error instanceof UniqueConstraintError ||
     error instanceof ForeignKeyConstraintError ||
@@ -79,12 +82,12 @@ function toProblem(error: unknown): Problem {
       );
     }
   }
-  const status = (error as { status?: unknown }).status;
+  const { status } = error as { status?: unknown };
   if (typeof status === 'number' && status >= 400 && status < 500) {
     const type = (error as { type?: string }).type;
     const detail =
       type === 'entity.too.large'
-        ? 'The file is larger than 25 MB, more than a test or a job ever is.'
+        ? `The request is longer than ${Math.round(Number((error as { limit?: unknown }).limit) / 1e6)} MB, which none of its kind is.`
         : type === 'entity.parse.failed'
           ? 'The request is not valid JSON. Check that the file is complete.'
           : 'The request could not be read.';

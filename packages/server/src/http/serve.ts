@@ -1,4 +1,4 @@
-import { changeIdHeader, check, type Route } from '@kivram/contract';
+import { changeIdHeader, check, refuseText, type Route } from '@kivram/contract';
 import type { Request, Response, Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { authorOf, type Author } from './author';
@@ -16,18 +16,18 @@ export interface Call<Body> {
 
 const uuidPattern = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
-/** Puts a handler behind a route of the contract: checks ids and body first, answers with JSON. */
+/**
+ * Puts a handler behind a route of the contract: checks identifiers, words and body first, answers with JSON. Where a route takes a file, the handler reads it
+ * from the request; where it gives something else than JSON, the handler writes it.
+ */
 export function serve<Body, Result>(
   router: Router,
   route: Route<Body, Result>,
-  handler: (call: Call<Body>) => Promise<Result> | Result,
+  handler: (call: Call<Body>) => Promise<Result | void> | Result | void,
 ): void {
   router[route.method](route.path, async (request, response) => {
     const params = request.params as Record<string, string>;
-    for (const [name, value] of Object.entries(params)) {
-      if (!uuidPattern.test(value))
-        throw new ApiProblem(400, 'Bad request', `${name} is "${value}", which is no identifier of Kivram's.`);
-    }
+    for (const [name, value] of Object.entries(params)) checkParameter(route, name, value);
     let body = undefined as Body;
     if (route.body) {
       const checked = check(route.body, request.body ?? {});
@@ -36,21 +36,44 @@ export function serve<Body, Result>(
       }
       body = checked.value as Body;
     }
-    const query = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, String(v)]));
+    const query = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, wordsOf(v)]));
     const result = await handler({ params, query, body, author: authorFor(request), request, response });
-    response.json(result);
+    if (!route.gives) response.json(result);
   });
 }
+
+function checkParameter(route: Route<unknown, unknown>, name: string, value: string): void {
+  const words = route.words?.[name];
+  if (words ? words.includes(value) : uuidPattern.test(value)) return;
+  throw words
+    ? new ApiProblem(404, 'Not found', `${name} is "${shorten(value)}": there is ${words.join(' and ')}.`)
+    : new ApiProblem(400, 'Bad request', `${name} is "${shorten(value)}", which is no identifier of Kivram's.`);
+}
+
+/** Of several values of one name the last counts. @throws ApiProblem for what is no text */
+function wordsOf(value: unknown): string {
+  const last: unknown = Array.isArray(value) ? value.at(-1) : value;
+  if (typeof last === 'string' && !refuseText(last)) return last;
+  throw new ApiProblem(400, 'Bad request', 'What stands after the question mark is no plain text.');
+}
+
+/** The version of an entry that was looked at before it is removed. @throws ApiProblem when it is not said */
+export function versionOf({ version }: Record<string, string>): number {
+  if (/^\d{1,9}$/.test(version ?? '')) return Number(version);
+  throw new ApiProblem(
+    400,
+    'Bad request',
+    'Say which version was looked at, as in ?version=3: somebody may have changed it since.',
+  );
+}
+
+const shorten = (text: string): string => (text.length > 60 ? `${text.slice(0, 60)}...` : text);
 
 /** The author of a request: the session's crew member, and the id that the client gave the change. Without one it gets an id, and cannot be repeated safely. */
 function authorFor(request: Request): Author {
   const id = request.get(changeIdHeader);
   if (id !== undefined && !uuidPattern.test(id)) {
-    throw new ApiProblem(
-      400,
-      'Bad request',
-      `The header ${changeIdHeader} is "${id.slice(0, 60)}": it must be a UUID.`,
-    );
+    throw new ApiProblem(400, 'Bad request', `The header ${changeIdHeader} is "${shorten(id)}": it must be a UUID.`);
   }
   return authorOf(id ?? randomUUID(), request.session?.crewMemberIds);
 }

@@ -1,7 +1,6 @@
-import { routes, streamPath, type AimEvent } from '@kivram/contract';
+import { routes, type AimEvent } from '@kivram/contract';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models';
-import { ApiProblem } from '../http/problem';
 import { serve } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
@@ -21,12 +20,11 @@ export function alignmentRoutes(sessions: AimSessions): Router {
   serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
 
-  router.get(streamPath, (request, response) => {
+  serve(router, routes.alignmentStream, async ({ params, request, response }) => {
     const send = (event: AimEvent): void => {
       response.write(`data: ${JSON.stringify(event)}\n\n`);
     };
-    const stop = sessions.watch(request.params.alignmentId ?? '', send);
-    if (!stop) throw new ApiProblem(404, 'Not running', 'This alignment is not running.');
+    const stop = await sessions.watch(id(params), send);
     response.writeHead(200, {
       'content-type': 'text/event-stream',
       'cache-control': 'no-store',

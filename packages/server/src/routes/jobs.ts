@@ -1,10 +1,15 @@
-import { routes } from '@kivram/contract';
+import { jobFileLimits, routes } from '@kivram/contract';
 import { Router } from 'express';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { CrewMemberRow, EventRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow } from '../database/models';
-import { exportJob, importJob } from '../formats/jobDocument';
-import { notFound } from '../http/problem';
+import { addressOf } from '../database/connection';
+import { exportJob } from '../formats/jobDocument/export';
+import { ApiProblem, notFound } from '../http/problem';
 import { serve } from '../http/serve';
+import type { Uploads } from '../http/uploads';
+import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { newestModels } from '../services/gear';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
@@ -18,7 +23,13 @@ import { viewEvents } from '../services/timeline';
 const usualPage = 50;
 const longestPage = 500;
 
-export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos): Router {
+export function jobRoutes(
+  sequelize: Sequelize,
+  worlds: StandinWorlds,
+  memos: LinkMemos,
+  intake: Intake,
+  uploads: Uploads,
+): Router {
   const router = Router();
   const id = (params: Record<string, string>): string => params.jobId ?? '';
 
@@ -73,16 +84,38 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: Li
     return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf) };
   });
 
-  serve(router, routes.exportJob, ({ params, query, response }) => {
-    response.attachment(`kivram-job-${id(params)}.json`);
-    return exportJob(id(params), query.secrets === 'include');
+  /** A file, and yet JSON: it is written as it comes out of the database. */
+  serve(router, { ...routes.exportJob, gives: 'application/json' }, async ({ params, query, response }) => {
+    const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
+    const first = await pieces.next(); // a job that is not there is said before anything is written
+    response.attachment(`kivram-job-${id(params)}.json`).type('json');
+    await pipeline(Readable.from(joined(first, pieces)), response);
   });
-
   serve(router, routes.importJob, async ({ request, query }) => {
-    const result = await importJob(sequelize, request.body, query.replace === 'yes');
+    const choice = query.replace === 'yes' ? 'replace' : query.copy === 'yes' ? 'copy' : 'refuse';
+    const result = await uploads.receive(request, jobFileLimits.megabytes, ({ path }, signal) =>
+      intake.run('job', { databaseUrl: addressOf(sequelize), path, choice }, { signal }),
+    );
     worlds.forgetAll();
     memos.refresh(result.jobId);
     return result;
+  });
+  serve(router, routes.removeJob, async ({ params, query, author }) => {
+    author.memberOf(id(params));
+    await sequelize.transaction(async (transaction) => {
+      const job = await JobRow.findByPk(id(params), { transaction, lock: true });
+      if (!job) throw notFound('job');
+      if (query.name !== job.name) {
+        throw new ApiProblem(
+          422,
+          'Not the name',
+          `To remove this job with all that is in it, give its name: ${job.name}`,
+        );
+      }
+      await job.destroy({ transaction });
+    });
+    worlds.forgetAll();
+    return { removed: true as const };
   });
 
   serve(router, routes.jobTimeline, async ({ params }) => {
@@ -101,4 +134,10 @@ export function jobRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: Li
   serve(router, routes.listRuleSets, () => lawInForce());
 
   return router;
+}
+
+async function* joined(first: IteratorResult<string, void>, rest: AsyncGenerator<string>): AsyncGenerator<string> {
+  if (first.done) return;
+  yield first.value;
+  yield* rest;
 }

@@ -1,4 +1,5 @@
-import { aimCardPath, routes, testsCsvPath } from '@kivram/contract';
+import { routes } from '@kivram/contract';
+import type { End } from '@kivram/core';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { CrewMemberRow, EventRow, LinkRow } from '../database/models';
@@ -44,13 +45,13 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     return viewRadio(radio);
   });
 
-  router.get(aimCardPath, async (request, response) => {
-    const { linkId = '', end } = request.params as Record<string, string>;
-    if (end !== 'near' && end !== 'far') throw notFound('end');
+  serve(router, routes.aimCard, async ({ params, query, response }) => {
+    const linkId = id(params);
+    const end = params.end as End;
     const { prediction, predictionError } = predictionOf(await loadLink(linkId));
     if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
     const view = await viewLink(linkId);
-    const units = request.query.units === 'imperial' ? 'imperial' : 'metric';
+    const units = query.units === 'imperial' ? 'imperial' : 'metric';
     const pdf = await aimCard(view, prediction, end, units, new Date().toISOString().slice(0, 10));
     response.attachment(`aim-card-${view.link.name.replace(/[^\w-]+/g, '-')}-${end}.pdf`).send(pdf);
   });
@@ -91,8 +92,8 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
   serve(router, routes.standinTest, ({ params, body, author }) => tests.runStandin(id(params), body.direction, author));
   serve(router, routes.handTest, ({ params, body, author }) => tests.noteByHand(id(params), body, author));
 
-  router.get(testsCsvPath, async (request, response) => {
-    const link = await viewLink(request.params.linkId ?? '');
+  serve(router, routes.testsCsv, async ({ params, response }) => {
+    const link = await viewLink(id(params));
     const crew = await CrewMemberRow.findAll({ where: { jobId: link.link.jobId } });
     response
       .attachment(`${link.link.name} tests.csv`)

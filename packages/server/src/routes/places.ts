@@ -1,10 +1,11 @@
-import { placesExportPath, routes } from '@kivram/contract';
+import { routes } from '@kivram/contract';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { JobRow, PlaceRow } from '../database/models';
 import { writeGeoJson, writeKml, type MapExport } from '../formats/places';
-import { ApiProblem, notFound } from '../http/problem';
-import { serve } from '../http/serve';
+import { notFound } from '../http/problem';
+import { serve, versionOf } from '../http/serve';
+import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
 import type { LinkMemos } from '../services/linkMemos';
@@ -12,14 +13,19 @@ import { Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
 import { viewPlace } from '../services/rowViews';
 
-const exports: Record<string, { type: string; write(map: MapExport): string }> = {
+interface MapFormat {
+  type: string;
+  write(map: MapExport): string;
+}
+
+const exports: Record<string, MapFormat> = {
   geojson: { type: 'application/geo+json', write: writeGeoJson },
   kml: { type: 'application/vnd.google-earth.kml+xml', write: writeKml },
 };
 
-export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos): Router {
+export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: LinkMemos, intake: Intake): Router {
   const router = Router();
-  const places = new Places(sequelize);
+  const places = new Places(sequelize, intake);
   const obstacles = new Obstacles(sequelize);
 
   serve(router, routes.createPlace, async ({ params, body, author }) =>
@@ -30,8 +36,8 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
     worlds.forgetAll();
     return viewPlace(place);
   });
-  serve(router, routes.removePlace, async ({ params, author }) => {
-    await places.remove(params.placeId ?? '', author);
+  serve(router, routes.removePlace, async ({ params, query, author }) => {
+    await places.remove(params.placeId ?? '', versionOf(query), author);
     return { removed: true };
   });
   serve(router, routes.importPlaces, ({ params, body, author }) => places.import(params.jobId ?? '', body, author));
@@ -42,16 +48,14 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   serve(router, routes.changeObstacle, async ({ params, body, author }) =>
     viewObstacle(await obstacles.change(params.obstacleId ?? '', body, author)),
   );
-  serve(router, routes.removeObstacle, async ({ params, author }) => {
-    await obstacles.remove(params.obstacleId ?? '', author);
+  serve(router, routes.removeObstacle, async ({ params, query, author }) => {
+    await obstacles.remove(params.obstacleId ?? '', versionOf(query), author);
     return { removed: true };
   });
 
-  router.get(placesExportPath, async (request, response) => {
-    const { jobId = '', format = '' } = request.params as Record<string, string>;
-    const kind = exports[format];
-    if (!kind) throw new ApiProblem(404, 'Not found', `Places are exported as geojson or kml, not as "${format}".`);
-    if (!/^[0-9a-f-]{36}$/i.test(jobId)) throw notFound('job');
+  serve(router, routes.exportPlaces, async ({ params, response }) => {
+    const { jobId = '', format = '' } = params;
+    const kind = exports[format] as MapFormat;
     const job = await JobRow.findByPk(jobId);
     if (!job) throw notFound('job');
     const rows = await PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] });

@@ -1,7 +1,8 @@
 import { ends, otherEnd, type End, type Reading } from '@kivram/core';
 import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody, Tap } from '@kivram/contract';
 import type { Logger } from 'pino';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import { QueryTypes, Sequelize } from 'sequelize';
+import { addressOf } from '../database/connection';
 import { AlignmentRow, LinkRow } from '../database/models';
 import { ensureComingPartitions } from '../database/readingPartition';
 import { storeReadings } from '../database/readings';
@@ -10,6 +11,7 @@ import { ApiProblem, notFound } from '../http/problem';
 import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
 import { marksOf, readingsOf, summariseAlignment, type RadioEnds } from './alignmentViews';
 import { judge } from './alignmentJudge';
+import { endAlignments } from './alignmentEnds';
 import { makeChange } from './changes';
 import { Leases } from './leases';
 import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
@@ -18,8 +20,11 @@ import { recordBasis } from './linkStates';
 /** Readings a second while aiming. */
 export const readingsPerSecond = 10;
 
-/** How often leases are renewed, and alignments that nobody used for long are ended. */
-const renewMs = 5000;
+/** How often leases are renewed, and alignments that nobody used for long are ended. With the length of a lease: nobody reads for at most 8 s when a server dies. */
+const renewMs = 2000;
+
+/** Statements that keep readings at one time. They have connections of their own, so that nothing else makes them wait. */
+const connections = 4;
 
 /** An alignment that nobody watches and nobody taps for so long is over. */
 const idleMinutes = 15;
@@ -27,7 +32,7 @@ const idleMinutes = 15;
 interface Session {
   id: string;
   linkId: string;
-  startedAtMs: number;
+  clock: AlignmentClock;
   sources: Record<End, string>;
   radios: RadioEnds;
   readers: Record<End, RadioReader>;
@@ -47,6 +52,11 @@ interface Session {
 export class AimSessions {
   private readonly sessions = new Map<string, Session>();
   private readonly leases: Leases;
+  /** the database by connections of its own */
+  private readonly own: Sequelize;
+  /** why an alignment that should be read is not, by its id */
+  private readonly unreadable = new Map<string, string>();
+  private inTrouble: string | null = null;
   private timers: NodeJS.Timeout[] = [];
 
   constructor(
@@ -54,7 +64,19 @@ export class AimSessions {
     private readonly readers: RadioReaders,
     private readonly log: Logger,
   ) {
-    this.leases = new Leases(sequelize);
+    this.own = new Sequelize(addressOf(sequelize), {
+      dialect: 'postgres',
+      logging: false,
+      pool: { max: connections, acquire: 10_000 },
+      // A statement that waits longer than a few readings take is of no use to whoever aims.
+      dialectOptions: { statement_timeout: 5000, lock_timeout: 2000 },
+    });
+    this.leases = new Leases(this.own);
+  }
+
+  /** Why readings cannot be kept now; null while they can. */
+  get trouble(): string | null {
+    return this.inTrouble;
   }
 
   /** Takes up the alignments that nobody runs: those of a server that ended, or ended without a word. */
@@ -117,7 +139,7 @@ export class AimSessions {
   async mark(alignmentId: string, body: MarkBody): Promise<AlignmentSummary> {
     const session = this.sessions.get(alignmentId);
     const before = session?.taking;
-    const shown = this.keepTap(alignmentId, body, Date.now()).then(async ({ row, mark }) => {
+    const shown = this.keepTap(alignmentId, body, performance.now()).then(async ({ row, mark }) => {
       await before;
       if (mark) this.send(alignmentId, { type: 'mark', mark });
       return summariseAlignment(row);
@@ -131,15 +153,18 @@ export class AimSessions {
     }
   }
 
-  /** Writes a tap made at a moment. @returns no mark where the same tap was written before */
+  /** Writes a tap made at a moment of the monotonic clock. @returns no mark where the same tap was written before */
   private async keepTap(
     alignmentId: string,
     body: MarkBody,
-    atMs: number,
+    madeAt: number,
   ): Promise<{ row: AlignmentRow; mark: Tap | null }> {
     const row = await this.running(alignmentId);
     const radios = await radiosOf(row.linkId);
-    const tS = this.secondsSince(row.startedAt.getTime(), atMs);
+    const session = this.sessions.get(alignmentId);
+    const tS = session
+      ? session.clock.secondsAt(madeAt)
+      : this.readers.clockSpeed * Math.max(0, (Date.now() - row.startedAt.getTime()) / 1000);
     const made = await this.sequelize.query<{ id: string }>(
       `INSERT INTO aim_mark (id, alignment_id, radio_id, peer_id, t_s, kind, direction)
        VALUES (:id, :alignmentId, :radioId, :peerId, :tS, :kind, :direction) ON CONFLICT (id) DO NOTHING RETURNING id`,
@@ -183,25 +208,39 @@ export class AimSessions {
     return this.end(row, record, 'abandoned', author, null, 'Broke off aiming; the readings are kept');
   }
 
-  /** Sends this alignment's readings and marks from now on; call the returned function to stop. */
-  watch(alignmentId: string, viewer: (event: AimEvent) => void): (() => void) | undefined {
+  /**
+   * Sends this alignment's readings and marks from now on; call the returned function to stop.
+   * @throws ApiProblem that says why nothing of it will come
+   */
+  async watch(alignmentId: string, viewer: (event: AimEvent) => void): Promise<() => void> {
     const session = this.sessions.get(alignmentId);
-    session?.viewers.add(viewer);
-    return (
-      session &&
-      (() => {
-        session.viewers.delete(viewer);
-        session.usedAtMs = Date.now();
-      })
-    );
+    if (!session) {
+      await this.running(alignmentId);
+      throw new ApiProblem(
+        409,
+        'Not read',
+        this.unreadable.get(alignmentId) ??
+          'This alignment is read by another server, or soon by this one. Wait some seconds.',
+      );
+    }
+    session.viewers.add(viewer);
+    return () => {
+      session.viewers.delete(viewer);
+      session.usedAtMs = performance.now();
+    };
   }
 
   /** Ends the reading; another server may take the alignments up at once. */
   async stop(): Promise<void> {
     for (const timer of this.timers) clearInterval(timer);
     this.timers = [];
+    const taking = [...this.sessions.values()].map((session) => session.taking);
     this.sessions.clear();
-    await this.leases.releaseAll();
+    await Promise.all(taking);
+    await this.leases
+      .releaseAll()
+      .catch((error: unknown) => this.log.warn({ err: error }, 'leases run out by themselves'));
+    await this.own.close();
   }
 
   private async running(alignmentId: string): Promise<AlignmentRow> {
@@ -220,8 +259,15 @@ export class AimSessions {
       if (!mine.has(leaseOf(row.id))) continue;
       try {
         await this.open(row);
+        this.unreadable.delete(row.id);
       } catch (error) {
-        this.log.warn({ err: error, alignmentId: row.id }, 'this alignment cannot be read on; its readings are kept');
+        // Said once; it is tried again, for what is missing may be mended.
+        if (!this.unreadable.has(row.id))
+          this.log.warn({ err: error, alignmentId: row.id }, 'this alignment cannot be read on; its readings are kept');
+        this.unreadable.set(
+          row.id,
+          `This alignment cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+        );
       }
     }
   }
@@ -230,15 +276,16 @@ export class AimSessions {
     const radios = await radiosOf(row.linkId);
     const reader = (end: End): Promise<RadioReader> =>
       this.readers.readerOf(radios[end], radios[otherEnd(end)], row.linkId);
+    const readers = { near: await reader('near'), far: await reader('far') };
     this.sessions.set(row.id, {
       id: row.id,
       linkId: row.linkId,
-      startedAtMs: row.startedAt.getTime(),
+      clock: new AlignmentClock(await this.secondsSoFar(row), this.readers.clockSpeed),
       sources: { near: row.plan.nearSource, far: row.plan.farSource },
       radios,
-      readers: { near: await reader('near'), far: await reader('far') },
+      readers,
       viewers: new Set(),
-      usedAtMs: Date.now(),
+      usedAtMs: performance.now(),
       taking: null,
       taps: new Set(),
     });
@@ -283,8 +330,8 @@ export class AimSessions {
   private async take(session: Session): Promise<void> {
     const earlierTaps = [...session.taps];
     try {
-      const at = new Date();
-      const tS = this.secondsSince(session.startedAtMs, at.getTime());
+      const at = session.clock.now();
+      const tS = session.clock.secondsAt(performance.now());
       const heard = await Promise.all(ends.map((end) => readInTime(session.readers[end], tS)));
       const readings = ends.map((end, i): Reading => {
         const reading = heard[i] as (typeof heard)[number];
@@ -292,8 +339,8 @@ export class AimSessions {
         const angles = session.sources[end] === 'phone' ? {} : { phoneAzimuthDeg: null, phoneTiltDeg: null };
         return { ...reading, ...angles, end, tS };
       });
-      await storeReadings(
-        this.sequelize,
+      const stored = await storeReadings(
+        this.own,
         session.id,
         readings.map(({ end, ...reading }) => ({
           ...reading,
@@ -301,7 +348,11 @@ export class AimSessions {
           peerId: session.radios[otherEnd(end)],
           at: at.toISOString(),
         })),
+        { holder: this.leases.holder },
       );
+      // Somebody else ended it, or reads it now.
+      if (!stored) return await this.leave(session);
+      this.inTrouble = null;
       await Promise.all(earlierTaps);
       const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
       for (const viewer of session.viewers) viewer(event);
@@ -310,12 +361,24 @@ export class AimSessions {
     }
   }
 
-  /** Readings that cannot be kept are not shown. An alignment that is gone, as when its job was replaced, is dropped. */
+  /** Readings that cannot be kept are not shown; whoever watches is told. An alignment that is gone, as when its job was replaced, is dropped. */
   private async lost(session: Session, error: unknown): Promise<void> {
     this.log.error({ err: error, alignmentId: session.id }, 'readings could not be written');
+    this.inTrouble = troubleOf(error);
+    for (const viewer of session.viewers) viewer({ type: 'trouble', words: this.inTrouble });
     const row = await AlignmentRow.findByPk(session.id).catch(() => undefined);
     if (row === undefined) return; // the database does not answer now; it will
     if (row?.state !== 'running') await this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
+  }
+
+  /** Nothing was stored: the alignment has ended, or its lease is another server's. */
+  private async leave(session: Session): Promise<void> {
+    const row = await AlignmentRow.findByPk(session.id);
+    if (row?.state === 'running') {
+      for (const viewer of session.viewers)
+        viewer({ type: 'trouble', words: 'Another server reads this alignment now.' });
+      this.sessions.delete(session.id);
+    } else await this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
   }
 
   /** Keeps this process's leases, takes up what another server left, and ends what nobody has used for long. */
@@ -326,7 +389,7 @@ export class AimSessions {
       const mine = await this.leases.take(names);
       for (const id of this.sessions.keys()) if (!mine.has(leaseOf(id))) this.sessions.delete(id);
       await this.adopt();
-      const idleSince = Date.now() - idleMinutes * 60_000;
+      const idleSince = performance.now() - idleMinutes * 60_000;
       for (const session of this.sessions.values()) {
         if (!session.viewers.size && session.usedAtMs < idleSince) await this.endIdle(session);
       }
@@ -337,39 +400,61 @@ export class AimSessions {
 
   /** Ends an alignment that was left alone, in the program's own name; what it has is kept. */
   private async endIdle(session: Session): Promise<void> {
-    await this.sequelize.transaction(async (transaction) => {
-      const row = await AlignmentRow.findByPk(session.id, { transaction, lock: true });
-      if (row?.state !== 'running') return;
-      await row.update({ state: 'abandoned', finishedAt: new Date() }, { transaction });
-      await this.sequelize.query(
-        `INSERT INTO event (job_id, link_id, kind, summary, detail)
-         SELECT job_id, id, 'alignment', :summary, :detail::jsonb FROM link WHERE id = :linkId`,
-        {
-          transaction,
-          replacements: {
-            linkId: session.linkId,
-            summary: `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`,
-            detail: JSON.stringify({ alignmentId: session.id }),
-          },
-        },
-      );
-    });
+    await endAlignments(
+      this.sequelize,
+      { alignmentId: session.id },
+      `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`,
+    );
     await this.close(session.id, 'abandoned');
   }
 
-  /** Seconds that have passed for the radios. */
-  private secondsSince(startedAtMs: number, nowMs = Date.now()): number {
-    return (this.readers.clockSpeed * (nowMs - startedAtMs)) / 1000;
+  /** How far into an alignment its last reading was taken: another server may have taken it, by another clock. */
+  private async secondsSoFar(row: AlignmentRow): Promise<number> {
+    const [last] = await this.sequelize.query<{ tS: number | null }>(
+      'SELECT max(t_s) AS "tS" FROM (SELECT t_s FROM reading WHERE alignment_id = :id ORDER BY at DESC LIMIT 100) AS r',
+      { type: QueryTypes.SELECT, replacements: { id: row.id } },
+    );
+    const byTheClock = (this.readers.clockSpeed * (Date.now() - row.startedAt.getTime())) / 1000;
+    return Math.max(0, byTheClock, (last?.tS ?? 0) + 0.001);
   }
 
   private touch(alignmentId: string): void {
     const session = this.sessions.get(alignmentId);
-    if (session) session.usedAtMs = Date.now();
+    if (session) session.usedAtMs = performance.now();
   }
 
   private send(alignmentId: string, event: AimEvent): void {
     for (const viewer of this.sessions.get(alignmentId)?.viewers ?? []) viewer(event);
   }
+}
+
+/** The time of one alignment. It goes by the monotonic clock: whoever sets the clock of the machine does not set it. */
+class AlignmentClock {
+  private readonly openedAt = performance.now();
+  private readonly openedOn = Date.now();
+
+  constructor(
+    private readonly secondsBefore: number,
+    private readonly speed: number,
+  ) {}
+
+  /** Seconds that have passed for the radios since the alignment began. */
+  secondsAt(moment: number): number {
+    return this.secondsBefore + (this.speed * (moment - this.openedAt)) / 1000;
+  }
+
+  /** The time of day, going on from that at which reading began. */
+  now(): Date {
+    return new Date(this.openedOn + performance.now() - this.openedAt);
+  }
+}
+
+/** What keeps readings from being kept, in words for whoever aims. */
+function troubleOf(error: unknown): string {
+  const { code } = ((error as { parent?: unknown }).parent ?? {}) as { code?: string };
+  if (code === '53100')
+    return 'The disk of this computer is full: readings cannot be kept. Make room; reading goes on by itself.';
+  return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
 }
 
 const ended = (): ApiProblem => new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');

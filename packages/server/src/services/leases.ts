@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 /** How long work belongs to a server that has stopped saying so. */
-const leaseSeconds = 15;
+const leaseSeconds = 6;
 
 /** Leases of this server process on work that runs: whoever holds one does the work, and nobody else. Times are the database's, which all servers share. */
 export class Leases {

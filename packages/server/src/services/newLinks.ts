@@ -86,12 +86,18 @@ async function siteOf(
     });
     return { radio, place: { id: radio.placeId }, model: gear.spec, modelRevision: gear.revision };
   }
-  const gear = await GearModelRow.findOne({ where: { id: end.modelId }, order: [['revision', 'DESC']], transaction });
+  const gear = await GearModelRow.findOne({
+    where: { id: end.modelId, offered: true },
+    order: [['revision', 'DESC']],
+    transaction,
+  });
   if (!gear) throw notPossible(`There is no gear model "${end.modelId ?? ''}". Choose one from the list.`);
   const place = end.place
     ? await PlaceRow.create({ ...end.place, groundHeightM: groundHeightM ?? 0, jobId }, { transaction })
-    : await PlaceRow.findByPk(end.placeId, { transaction });
+    : // Held, so that nobody makes it a landmark, or takes it off the map, before the radio stands there.
+      await PlaceRow.findByPk(end.placeId, { transaction, lock: transaction.LOCK.SHARE });
   if (!place || place.jobId !== jobId) throw notFound('place');
+  if (place.kind === 'landmark') throw notPossible(`${place.name} is a landmark: make it a site first.`);
   return { radio: null, place: { id: place.id }, model: gear.spec, modelRevision: gear.revision };
 }
 

@@ -1,6 +1,6 @@
 import type { Obstacle, ObstacleBody, ObstacleFields } from '@kivram/contract';
 import { obstacleRules, type ObstacleKind } from '@kivram/core';
-import type { Sequelize } from 'sequelize';
+import type { Sequelize, Transaction } from 'sequelize';
 import { JobRow, ObstacleRow } from '../database/models';
 import { ApiProblem, notFound } from '../http/problem';
 import type { Author } from '../http/author';
@@ -39,12 +39,11 @@ export class Obstacles {
     return ObstacleRow.findByPk(id, { rejectOnEmpty: true });
   }
 
-  async remove(id: string, author: Author): Promise<void> {
+  async remove(id: string, version: number, author: Author): Promise<void> {
     if (await madeBefore(author)) return;
     const jobId = await jobOf(ObstacleRow, id, 'obstacle');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const row = await ObstacleRow.findByPk(id, { transaction, lock: true });
-      if (!row) throw notFound('obstacle');
+      const row = await lockVersion(ObstacleRow, id, version, 'obstacle', transaction);
       await row.destroy({ transaction });
       await note({ kind: 'plan', summary: `Removed ${nameOf(row)}`, detail: { obstacle: viewObstacle(row) } });
       return null;
@@ -52,9 +51,10 @@ export class Obstacles {
   }
 }
 
-export async function obstaclesOf(jobId: string): Promise<Obstacle[]> {
+export async function obstaclesOf(jobId: string, transaction?: Transaction): Promise<Obstacle[]> {
   const rows = await ObstacleRow.findAll({
     where: { jobId },
+    transaction,
     order: [
       ['name', 'ASC'],
       ['id', 'ASC'],

@@ -1,8 +1,8 @@
 import type { ImportPlacesBody, NewPlaceBody, PlaceBody, PlacesImport } from '@kivram/contract';
 import type { Sequelize } from 'sequelize';
 import { JobRow, NetworkRow, PlaceRow, RadioRow } from '../database/models';
-import { readWaypoints } from '../formats/places';
 import { ApiProblem, notFound } from '../http/problem';
+import type { Intake } from '../intake/intake';
 import { terrainShelf } from '../terrain/shelf';
 import type { Author } from '../http/author';
 import { defined, differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
@@ -11,7 +11,10 @@ import { viewPlace } from './rowViews';
 
 /** Places on the map: made by hand or from a file, moved, removed. */
 export class Places {
-  constructor(private readonly sequelize: Sequelize) {}
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly intake: Intake,
+  ) {}
 
   async create(jobId: string, body: NewPlaceBody, author: Author): Promise<PlaceRow> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
@@ -53,12 +56,11 @@ export class Places {
     return PlaceRow.findByPk(placeId, { rejectOnEmpty: true });
   }
 
-  async remove(placeId: string, author: Author): Promise<void> {
+  async remove(placeId: string, version: number, author: Author): Promise<void> {
     if (await madeBefore(author)) return;
     const jobId = await jobOf(PlaceRow, placeId, 'place');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const row = await PlaceRow.findByPk(placeId, { transaction, lock: true });
-      if (!row) throw notFound('place');
+      const row = await lockVersion(PlaceRow, placeId, version, 'place', transaction);
       if (await RadioRow.count({ where: { placeId }, transaction })) {
         throw new ApiProblem(409, 'In use', `${row.name} carries radios of a link, so it stays.`);
       }
@@ -74,7 +76,7 @@ export class Places {
   /** Reads a file of waypoints in, all of it or nothing. Names that exist get a number. */
   async import(jobId: string, { fileName, text, kind }: ImportPlacesBody, author: Author): Promise<PlacesImport> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
-    const { waypoints, notes } = readWaypoints(fileName, text);
+    const { waypoints, notes } = await this.intake.run('places', { fileName, text });
     const terrain = await terrainShelf.heightsM(waypoints);
     return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const taken = new Set((await PlaceRow.findAll({ where: { jobId }, transaction })).map((p) => p.name));

@@ -13,18 +13,17 @@ export interface ImportOptions {
   sha256: string;
   /** for files that do not tell their projection */
   epsg?: number;
-  signal?: AbortSignal;
   onProgress?(share: number): void;
 }
 
 /**
  * Reads a terrain file and stores it in tiles, all of it or nothing, in bounded memory: a strip of the file and a band of tiles.
- * @throws TerrainFileError when the file cannot be used; AbortError when it was given up
+ * @throws TerrainFileError when the file cannot be used
  */
 export async function importTerrain(
   sequelize: Sequelize,
   source: TerrainSource,
-  { sha256, epsg, signal, onProgress }: ImportOptions,
+  { sha256, epsg, onProgress }: ImportOptions,
 ): Promise<TerrainFileRow> {
   const known = await TerrainFileRow.findOne({ where: { sha256 } });
   if (known) throw new TerrainFileError(`This very file has been imported already, as ${known.name}.`);
@@ -55,7 +54,7 @@ export async function importTerrain(
       },
       { transaction },
     );
-    const heights = await storeTiles(file, terrain, transaction, signal, onProgress);
+    const heights = await storeTiles(file, terrain, transaction, onProgress);
     await file.update(heights, { transaction });
     return file;
   });
@@ -66,7 +65,6 @@ async function storeTiles(
   file: TerrainFileRow,
   terrain: OpenTerrain,
   transaction: Transaction,
-  signal?: AbortSignal,
   onProgress?: (share: number) => void,
 ): Promise<{ leastM: number; mostM: number; voidShare: number }> {
   const { columns, rows } = terrain.frame;
@@ -76,7 +74,6 @@ async function storeTiles(
   let leastM = Infinity;
   let mostM = -Infinity;
   for await (const strip of terrain.strips()) {
-    signal?.throwIfAborted();
     for (let r = 0; r < strip.rows; r++) {
       const inBand = (row % tileSide) * columns;
       for (let column = 0; column < columns; column++) {
@@ -99,7 +96,6 @@ async function storeTiles(
         onProgress?.(row / rows);
         // Others are served between two bands.
         await new Promise((resolve) => setImmediate(resolve));
-        signal?.throwIfAborted();
       }
     }
   }

@@ -1,4 +1,4 @@
-import { routes, streamPath, fillPath, type AimEvent, type AlignmentView, type Tap } from '@kivram/contract';
+import { routes, fillPath, type AimEvent, type AlignmentView, type Tap } from '@kivram/contract';
 import { AimGuide, replayAim, type AimPlan, type End, type Reading } from '@kivram/core';
 import { call } from '../api';
 
@@ -12,6 +12,14 @@ export interface TracePoint {
 /** Seconds of trace kept on the screen. */
 const traceSeconds = 60;
 
+/** A level that is older than this is not shown as the level now, ms. */
+const staleMs = 1000;
+/** How often that is looked at, and how soon what failed is tried again, ms. */
+const lookMs = 200;
+const againMs = 1000;
+
+const noReading = 'No reading comes. The level is not known now.';
+
 /**
  * Follows one running alignment: replays what was before, then takes the stream, and feeds both to the guide in order. It knows
  * readings and marks only; where the mounts truly stand never reaches it.
@@ -24,11 +32,18 @@ export class AimFeed {
   error: unknown = null;
   /** when the newest readings were taken, by the server's clock on this same machine */
   lastAtMs = 0;
+  /** why there is no level now; null while readings come */
+  silence: string | null = null;
   version = 0;
   private guideNow: AimGuide | null = null;
   private source: EventSource | null = null;
   private waiting: AimEvent[] | null = [];
   private lastS = -Infinity;
+  /** when a reading last came, by the page's monotonic clock */
+  private heardAt = performance.now();
+  private trouble: string | null = null;
+  private stopped = false;
+  private timers: ReturnType<typeof setInterval>[] = [];
   /** ids of the taps that the guide has heard: one may come twice, in the past and in the stream */
   private readonly heard = new Set<string>();
   private readonly listeners = new Set<() => void>();
@@ -44,20 +59,57 @@ export class AimFeed {
 
   /** Opens the stream first and reads the past second, so that nothing falls between them. Call the result to stop. */
   start(): () => void {
-    this.source = new EventSource(fillPath(streamPath, { alignmentId: this.alignmentId }));
-    this.source.onopen = () => void this.catchUp();
-    this.source.onerror = () => {
-      // The browser reconnects by itself; what was missed is read again then.
+    this.stopped = false;
+    this.open();
+    this.timers.push(setInterval(() => this.look(), lookMs));
+    return () => {
+      this.stopped = true;
+      this.source?.close();
+      for (const timer of this.timers) clearInterval(timer);
+      this.timers = [];
+    };
+  }
+
+  private open(): void {
+    if (this.stopped || this.ended) return;
+    const source = new EventSource(fillPath(routes.alignmentStream.path, { alignmentId: this.alignmentId }));
+    this.source = source;
+    source.onopen = () => void this.catchUp(source);
+    source.onerror = () => {
       this.connected = false;
       this.waiting = [];
       this.tell();
+      // What was refused the browser does not ask for again: the server may be starting, or the alignment have ended.
+      if (source.readyState === EventSource.CLOSED) this.again(() => this.reopen());
     };
-    this.source.onmessage = ({ data }: MessageEvent<string>) => {
+    source.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as AimEvent;
       if (this.waiting) this.waiting.push(event);
       else this.take(event);
     };
-    return () => this.source?.close();
+  }
+
+  private async reopen(): Promise<void> {
+    try {
+      const { state } = await call(routes.getAlignment, { alignmentId: this.alignmentId });
+      if (state !== 'running') return this.take({ type: 'ended', state });
+    } catch {
+      // It is asked again when the stream is refused again.
+    }
+    this.open();
+  }
+
+  private again(work: () => unknown): void {
+    setTimeout(() => this.stopped || work(), againMs);
+  }
+
+  /** Covers the level when it is no longer true. */
+  private look(): void {
+    const silent = performance.now() - this.heardAt > staleMs && !this.ended;
+    const silence = silent ? (this.trouble ?? noReading) : null;
+    if (silence === this.silence) return;
+    this.silence = silence;
+    this.tell();
   }
 
   subscribe = (listener: () => void): (() => void) => {
@@ -67,7 +119,7 @@ export class AimFeed {
 
   snapshot = (): number => this.version;
 
-  private async catchUp(): Promise<void> {
+  private async catchUp(source: EventSource): Promise<void> {
     try {
       const past = await call(routes.getAlignment, { alignmentId: this.alignmentId });
       this.replay(past);
@@ -77,6 +129,9 @@ export class AimFeed {
       this.error = null;
     } catch (error) {
       this.error = error;
+      this.again(() => {
+        if (this.source === source && source.readyState === EventSource.OPEN) void this.catchUp(source);
+      });
     }
     this.tell();
   }
@@ -94,11 +149,16 @@ export class AimFeed {
       this.source?.close();
     } else if (event.type === 'mark') {
       this.mark(event.mark);
+    } else if (event.type === 'trouble') {
+      this.trouble = event.words;
     } else {
       const fresh = event.readings.filter((r) => r.tS > this.lastS);
       for (const reading of fresh) this.push(reading);
       this.lastS = Math.max(this.lastS, ...fresh.map((r) => r.tS));
       this.lastAtMs = event.atMs;
+      this.heardAt = performance.now();
+      this.trouble = null;
+      this.silence = null;
     }
     this.tell();
   }

@@ -7,7 +7,7 @@ import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newId } from '../changeId';
-import { useChange } from '../queries';
+import { useChange, useRefresh } from '../queries';
 import { AimFeed } from './AimFeed';
 import { lobeOption, traceOption } from './charts';
 import { useTone } from './useTone';
@@ -24,6 +24,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   const feed = useFeed(view, prediction, alignment);
   useSyncExternalStore(feed.subscribe, feed.snapshot);
   useLatency(feed);
+  useEnd(feed);
   const params = { alignmentId: alignment.id };
   const mark = useChange(routes.markAlignment, params);
   const finish = useChange(routes.finishAlignment, params);
@@ -37,10 +38,11 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   const end: End = step?.end ?? 'far';
   const axis = step?.axis ?? 'azimuth';
   const expectedDbm = { near: prediction.near.rslDbm, far: prediction.far.rslDbm };
-  const level = advice?.levelDbm ?? feed.latest[end]?.rslDbm ?? null;
+  const { silence } = feed;
+  const level = silence ? null : (advice?.levelDbm ?? feed.latest[end]?.rslDbm ?? null);
   const shortDb = level === null ? null : expectedDbm[end] - level;
   const source: AngleSource = end === 'near' ? alignment.nearSource : alignment.farSource;
-  useTone(toneOn, advice, shortDb);
+  useTone(toneOn && !silence, advice, shortDb);
 
   const send = (tap: Omit<MarkBody, 'id' | 'end'>): void => mark.mutate({ id: newId(), end, ...tap });
   const turn = (direction: Turning): void => {
@@ -70,17 +72,23 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             data-end={end}
             data-axis={axis}
           >
-            {guide.finished ? 'Both ends locked: end and store' : sentence(advice, axis)}
+            {guide.finished ? 'Both ends locked: end and store' : silence ? 'Wait: no reading' : sentence(advice, axis)}
           </p>
           <p className="aim-figure figure" data-testid="aim-level">
             {level === null ? '––' : typeset(level, 0)}
             <span className="unit">dBm</span>
           </p>
           <p className="aim-target">
-            {shortDb === null ? 'nothing heard' : <Short db={shortDb} />} <span className="soft">predicted</span>{' '}
-            <Figure value={expectedDbm[end]} unit="dBm" />
+            {silence ? 'not known now;' : shortDb === null ? 'nothing heard' : <Short db={shortDb} />}{' '}
+            <span className="soft">predicted</span> <Figure value={expectedDbm[end]} unit="dBm" />
           </p>
-          <Other feed={feed} end={end} />
+          {silence ? (
+            <p className="problem" role="alert">
+              {silence}
+            </p>
+          ) : (
+            <Other feed={feed} end={end} />
+          )}
         </div>
         <div className="aim-taps">
           {source === 'scale' && step && (
@@ -139,7 +147,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
             </Button>
           </div>
           <Problem error={mark.error ?? finish.error ?? abandon.error} />
-          {!feed.connected && <p className="problem">The stream is interrupted; trying again.</p>}
+          {!feed.connected && !silence && <p className="problem">The stream is interrupted; trying again.</p>}
         </div>
       </div>
       <Traces feed={feed} expectedDbm={expectedDbm} end={end} />
@@ -214,6 +222,15 @@ function useFeed(view: LinkView, prediction: LinkPrediction, alignment: Alignmen
   });
   useEffect(() => feed.start(), [feed]);
   return feed;
+}
+
+/** An alignment that was ended elsewhere shows its result here too. */
+function useEnd(feed: AimFeed): void {
+  const refresh = useRefresh();
+  const { ended } = feed;
+  useEffect(() => {
+    if (ended) void refresh();
+  }, [ended]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it ends
 }
 
 /** Measures from the moment a reading was taken to the frame after it was drawn; the browser's performance entries hold it. */

@@ -1,11 +1,11 @@
 import type { ImportResult } from '@kivram/contract';
-import { routes } from '@kivram/contract';
-import { Button, Checkbox } from '@mantine/core';
+import { jobFileLimits, routes } from '@kivram/contract';
+import { Button, Radio } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, Navigate, useNavigate } from 'react-router';
-import { call } from '../api';
+import { sendFile } from '../api';
 import { Problem } from '../parts/Problem';
 import { useJobs } from '../queries';
 
@@ -44,12 +44,12 @@ export function JobsScreen({ opensOnlyJob = false }: { opensOnlyJob?: boolean })
 }
 
 function JobImport() {
-  const [replace, setReplace] = useState(false);
+  const [choice, setChoice] = useState('refuse');
   const queries = useQueryClient();
   const navigate = useNavigate();
   const bring = useMutation({
-    mutationFn: async (file: File): Promise<ImportResult> =>
-      call(routes.importJob, {}, parseJob(file.name, await file.text()), replace ? '?replace=yes' : ''),
+    mutationFn: (file: File): Promise<ImportResult> =>
+      sendFile(routes.importJob, file, choice === 'refuse' ? '' : `?${choice}=yes`),
     onSuccess: (result) => {
       void queries.invalidateQueries();
       if (!result.warnings.length) void navigate(`/jobs/${result.jobId}`);
@@ -72,12 +72,14 @@ function JobImport() {
           </Button>
           <span className="soft">or drop it here: the JSON that Kivram exports</span>
         </div>
-        <Checkbox
-          mt="sm"
-          checked={replace}
-          onChange={(event) => setReplace(event.currentTarget.checked)}
-          label="Replace the job if it is here already; its present state is lost then"
-        />
+        <Radio.Group mt="sm" label="If this very job is here already" value={choice} onChange={setChoice}>
+          <Radio mt={6} value="refuse" label="Stop and say so" />
+          <Radio mt={6} value="copy" label="Put a copy beside it" />
+          <Radio mt={6} value="replace" label="Replace it; its present state is lost then" />
+        </Radio.Group>
+        <p className="note">
+          Up to {jobFileLimits.megabytes} MB and {jobFileLimits.readings / 1e6} million readings.
+        </p>
       </div>
       <Problem error={bring.error} />
       {bring.data?.warnings.map((warning) => (
@@ -87,12 +89,4 @@ function JobImport() {
       ))}
     </section>
   );
-}
-
-function parseJob(name: string, text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw new Error(`${name} is not complete JSON. Perhaps the copy was cut short; export the job again.`);
-  }
 }

@@ -1,4 +1,4 @@
-import { fillPath, placesExportPath, routes, type JobView, type PlacesImport } from '@kivram/contract';
+import { fillPath, routes, type JobView, type PlacesImport } from '@kivram/contract';
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -20,7 +20,7 @@ export function FilesPanel({ job }: { job: JobView }) {
       );
   };
   const drop = useDropzone({ onDrop, multiple: false });
-  const exportHref = (format: string): string => fillPath(placesExportPath, { jobId: job.job.id, format });
+  const exportHref = (format: string): string => fillPath(routes.exportPlaces.path, { jobId: job.job.id, format });
   return (
     <section className="map-panel">
       <h2>Places from a file</h2>

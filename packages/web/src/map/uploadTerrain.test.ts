@@ -1,13 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { linesOf, uploadTerrain, type UploadState } from './uploadTerrain';
+import { uploadTerrain, type UploadState } from './uploadTerrain';
 
 /** An XMLHttpRequest that a test plays the server of. */
 class FakeRequest {
   static last: FakeRequest;
-  upload: { onprogress?: (event: { loaded: number; total: number }) => void } = {};
-  responseText = '';
+  upload: { onprogress?: (event: { loaded: number; total: number }) => void; onload?: () => void } = {};
+  response: unknown = null;
+  status = 0;
   url = '';
-  onprogress?: () => void;
   onload?: () => void;
   onerror?: () => void;
   onabort?: () => void;
@@ -22,14 +22,27 @@ class FakeRequest {
   abort(): void {
     this.onabort?.();
   }
-  answer(text: string): void {
-    this.responseText += text;
-    this.onprogress?.();
+  answer(status: number, response: unknown): void {
+    this.status = status;
+    this.response = response;
+    this.onload?.();
   }
 }
 
-beforeEach(() => vi.stubGlobal('XMLHttpRequest', FakeRequest));
-afterEach(() => vi.unstubAllGlobals());
+let asked: string[] = [];
+beforeEach(() => {
+  asked = [];
+  vi.useFakeTimers();
+  vi.stubGlobal('XMLHttpRequest', FakeRequest);
+  vi.stubGlobal('fetch', (url: string) => {
+    asked.push(url);
+    return Promise.resolve({ json: () => Promise.resolve({ share: asked.length / 4 }) });
+  });
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 const file = new File(['x'], 'isles.tif');
 function start(epsg = '') {
@@ -39,30 +52,32 @@ function start(epsg = '') {
 }
 
 describe('a terrain upload', () => {
-  it('follows sending, then reading, to the end', async () => {
+  it('follows sending, then reading, to the end, and asks no more after it', async () => {
     const { states, upload, request } = start('EPSG:32624');
-    expect(request.url).toBe('/api/terrain/uploads?name=isles.tif&epsg=32624');
+    const query = new URL(request.url, 'http://here').searchParams;
+    expect([query.get('name'), query.get('epsg')]).toEqual(['isles.tif', '32624']);
     request.upload.onprogress?.({ loaded: 5, total: 10 });
-    request.answer('{"type":"progress","share":0.25}\n{"type":"prog');
-    request.answer('ress","share":0.75}\n');
-    request.responseText += '{"type":"done","file":{"id":"1"}}\n';
-    request.onload?.();
+    request.upload.onload?.();
+    await vi.advanceTimersByTimeAsync(900);
+    expect(asked).toEqual(Array(2).fill(`/api/terrain/uploads/${query.get('upload')}`));
+    request.answer(200, { id: '1' });
     expect(await upload.done).toEqual({ id: '1' });
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(asked).toHaveLength(2);
     expect(states).toEqual([
       { phase: 'sending', share: 0 },
       { phase: 'sending', share: 0.5 },
       { phase: 'reading', share: 0.25 },
-      { phase: 'reading', share: 0.75 },
+      { phase: 'reading', share: 0.5 },
     ]);
   });
 
   it('says why it failed, what an unreadable answer means, and that the server is gone', async () => {
     const refused = start();
-    refused.request.responseText = '{"type":"failed","detail":"It holds nothing but voids."}\n';
-    refused.request.onload?.();
+    refused.request.answer(422, { detail: 'It holds nothing but voids.' });
     await expect(refused.upload.done).rejects.toThrow('nothing but voids');
     const empty = start();
-    empty.request.onload?.();
+    empty.request.answer(502, null);
     await expect(empty.upload.done).rejects.toThrow('unreadable');
     const gone = start();
     gone.request.onerror?.();
@@ -77,10 +92,5 @@ describe('a terrain upload', () => {
 
   it('refuses a projection that is no code before anything is sent', async () => {
     await expect(start('somewhere').upload.done).rejects.toThrow('"somewhere" is no projection code');
-  });
-
-  it('reads complete lines only', () => {
-    expect(linesOf('{"type":"progress","share":0.1}\n{"type"')).toEqual([{ type: 'progress', share: 0.1 }]);
-    expect(linesOf('')).toEqual([]);
   });
 });

@@ -1,10 +1,14 @@
-import { terrainUploadPath, type TerrainFile, type TerrainImportLine } from '@kivram/contract';
+import { fillPath, routes, type Problem, type TerrainFile, type TerrainUpload } from '@kivram/contract';
+import { newId } from '../changeId';
 
 export interface UploadState {
   phase: 'sending' | 'reading';
   /** 0 to 1 */
   share: number;
 }
+
+/** How often it is asked how far a file has been read, ms. */
+const askMs = 400;
 
 /** Sends a terrain file and follows how it is read. An XMLHttpRequest, because fetch does not tell how much has been sent. */
 export function uploadTerrain(
@@ -13,40 +17,46 @@ export function uploadTerrain(
   onState: (state: UploadState) => void,
 ): { done: Promise<TerrainFile>; cancel(): void } {
   const request = new XMLHttpRequest();
+  let asking: ReturnType<typeof setInterval> | undefined;
   const done = new Promise<TerrainFile>((resolve, reject) => {
     const epsg = /^(?:epsg:)?\s*(\d+)$/i.exec(epsgText.trim())?.[1];
     if (epsgText.trim() && !epsg) {
       reject(new Error(`"${epsgText}" is no projection code: write it like EPSG:32624.`));
       return;
     }
-    const query = new URLSearchParams({ name: file.name, ...(epsg && { epsg }) });
-    request.open('POST', `${terrainUploadPath}?${query.toString()}`);
+    const uploadId = newId();
+    const query = new URLSearchParams({ name: file.name, upload: uploadId, ...(epsg && { epsg }) });
+    request.open('POST', `${routes.uploadTerrain.path}?${query.toString()}`);
     request.setRequestHeader('content-type', 'application/octet-stream');
+    request.responseType = 'json';
     request.upload.onprogress = ({ loaded, total }) => onState({ phase: 'sending', share: total ? loaded / total : 0 });
-    request.onprogress = () => {
-      const line = linesOf(request.responseText).at(-1);
-      if (line?.type === 'progress') onState({ phase: 'reading', share: line.share });
+    request.upload.onload = () => {
+      asking = setInterval(() => void shareOf(uploadId).then((share) => onState({ phase: 'reading', share })), askMs);
     };
     request.onload = () => {
-      const last = linesOf(request.responseText).at(-1);
-      if (last?.type === 'done') resolve(last.file);
-      else if (last?.type === 'failed') reject(new Error(last.detail));
-      else reject(new Error(`${file.name} could not be imported: the server answered with something unreadable.`));
+      if (request.status === 200) return resolve(request.response as TerrainFile);
+      const problem = request.response as Problem | null;
+      reject(
+        new Error(
+          problem?.detail ?? `${file.name} could not be imported: the server answered with something unreadable.`,
+        ),
+      );
     };
     request.onerror = () =>
       reject(new Error('The Kivram server does not answer. Is it still running? Drop the file again.'));
     request.onabort = () => reject(new Error(`${file.name}: given up, nothing was kept of it.`));
     onState({ phase: 'sending', share: 0 });
     request.send(file);
-  });
+  }).finally(() => clearInterval(asking));
   return { done, cancel: () => request.abort() };
 }
 
-/** The complete lines of an answer that is still coming in. */
-export function linesOf(text: string): TerrainImportLine[] {
-  return text
-    .slice(0, text.lastIndexOf('\n') + 1)
-    .split('\n')
-    .filter(Boolean)
-    .map((line) => JSON.parse(line) as TerrainImportLine);
+/** How far a file has been read; an answer that does not come is no matter, for the next one will. */
+async function shareOf(uploadId: string): Promise<number> {
+  try {
+    const answer = await fetch(fillPath(routes.terrainUpload.path, { uploadId }));
+    return ((await answer.json()) as Partial<TerrainUpload>).share ?? 0;
+  } catch {
+    return 0;
+  }
 }

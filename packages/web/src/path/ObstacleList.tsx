@@ -108,14 +108,16 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
       )}
       <Modal opened={edited !== null} onClose={() => setEdited(null)} title="What stands there?">
         {edited && <ObstacleForm jobId={jobId} obstacle={edited} done={() => setEdited(null)} />}
-        {edited && 'id' in edited && <RemoveObstacle id={edited.id} done={() => setEdited(null)} />}
+        {edited && 'id' in edited && (
+          <RemoveObstacle id={edited.id} version={edited.version} done={() => setEdited(null)} />
+        )}
       </Modal>
     </section>
   );
 }
 
-function RemoveObstacle({ id, done }: { id: string; done(): void }) {
-  const remove = useChange(routes.removeObstacle, { obstacleId: id });
+function RemoveObstacle({ id, version, done }: { id: string; version: number; done(): void }) {
+  const remove = useChange(routes.removeObstacle, { obstacleId: id }, `?version=${version}`);
   return (
     <>
       <Button

@@ -1,4 +1,4 @@
-import { aimCardPath, fillPath, type LinkView, type LinkEnd } from '@kivram/contract';
+import { fillPath, routes, type LinkView, type LinkEnd } from '@kivram/contract';
 import {
   formatDms,
   formatUtm,
@@ -111,7 +111,7 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
           component="a"
           size="sm"
           variant="default"
-          href={`${fillPath(aimCardPath, { linkId: view.link.id, end: side })}?units=${units}`}
+          href={`${fillPath(routes.aimCard.path, { linkId: view.link.id, end: side })}?units=${units}`}
           download
           aria-label={`Card for the ${side} end`}
         >

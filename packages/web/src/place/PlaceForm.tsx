@@ -22,7 +22,7 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
   const perUnit = metresPerUnit(units);
   const create = useChange(routes.createPlace, { jobId });
   const change = useChange(routes.changePlace, { placeId: place?.id ?? '' });
-  const remove = useChange(routes.removePlace, { placeId: place?.id ?? '' });
+  const remove = useChange(routes.removePlace, { placeId: place?.id ?? '' }, `?version=${place?.version ?? ''}`);
   const position = place ?? at;
   const form = useForm<{ name: string; position: string; ground: number | string; kind: Place['kind'] }>({
     initialValues: {

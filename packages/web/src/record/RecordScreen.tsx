@@ -1,5 +1,5 @@
 import type { AlignmentSummary, Event } from '@kivram/contract';
-import { testsCsvPath, fillPath } from '@kivram/contract';
+import { fillPath, routes } from '@kivram/contract';
 import { evidenceText, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
@@ -38,7 +38,12 @@ export function RecordScreen() {
             </tbody>
           </table>
           <div className="row" style={{ marginTop: 14 }}>
-            <Button component="a" href={fillPath(testsCsvPath, { linkId: view.link.id })} download variant="default">
+            <Button
+              component="a"
+              href={fillPath(routes.testsCsv.path, { linkId: view.link.id })}
+              download
+              variant="default"
+            >
               Tests as CSV
             </Button>
             <Button component="a" href={`/api/jobs/${view.link.jobId}/export`} download variant="default">

@@ -1,5 +1,5 @@
-import { jobDocumentFormat, jobDocumentVersion, type JobDocument } from '@kivram/contract';
-import { Op } from 'sequelize';
+import { jobDocumentFormat, jobDocumentVersion, type BasisRecord, type JobDocument } from '@kivram/contract';
+import { Op, Transaction, type Model, type ModelStatic, type Sequelize, type WhereOptions } from 'sequelize';
 import {
   AimMarkRow,
   AirRow,
@@ -22,50 +22,90 @@ import { notFound } from '../../http/problem';
 import { obstaclesOf } from '../../services/obstacles';
 import { viewAir, viewJob, viewLinkRow, viewNetwork, viewPlace, viewRadio, viewSheet } from '../../services/rowViews';
 
-/** Writes a whole job down. Passphrases are left out unless asked for. */
-export async function exportJob(jobId: string, withSecrets: boolean): Promise<JobDocument> {
-  const job = await JobRow.findByPk(jobId);
-  if (!job) throw notFound('job');
-  const of = { where: { jobId } };
-  const [crew, places, airs, radios, network, links, events] = await Promise.all([
-    CrewMemberRow.findAll({ ...of, order: [['name', 'ASC']] }),
-    PlaceRow.findAll({ ...of, order: [['name', 'ASC']] }),
-    AirRow.findAll({ ...of, order: [['id', 'ASC']] }),
-    RadioRow.findAll({ ...of, order: [['id', 'ASC']] }),
-    NetworkRow.findOne(of),
-    LinkRow.findAll({ ...of, order: [['name', 'ASC']] }),
-    EventRow.findAll({ ...of, order: [['id', 'ASC']] }),
-  ]);
-  const ofRadios = { radioId: radios.map((r) => r.id) };
-  const ofLinks = { linkId: links.map((l) => l.id) };
-  const [devices, sheets, benchRuns, alignments, tests, models] = await Promise.all([
-    network ? KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] }) : [],
-    SheetRow.findAll({
-      where: ofRadios,
-      order: [
-        ['radioId', 'ASC'],
-        ['revision', 'ASC'],
-      ],
-    }),
-    BenchRunRow.findAll({ where: ofLinks, order: [['at', 'ASC']] }),
-    AlignmentRow.findAll({ where: ofLinks, order: [['startedAt', 'ASC']] }),
-    ThroughputTestRow.findAll({
-      where: ofLinks,
+/** Readings that are taken out of the database at a time. */
+const readingsAtOnce = 5000;
+
+/**
+ * Writes a whole job down, piece by piece: its readings are never in memory all at once. It is the job of one moment, whatever is changed meanwhile. Passphrases are
+ * left out unless asked for.
+ */
+export async function* exportJob(sequelize: Sequelize, jobId: string, withSecrets: boolean): AsyncGenerator<string> {
+  const transaction = await sequelize.transaction({
+    isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ,
+    readOnly: true,
+  });
+  try {
+    const { alignments, ...document } = await withoutReadings(jobId, withSecrets, transaction);
+    yield `${JSON.stringify(document).slice(0, -1)},"alignments":[`;
+    for (const [i, alignment] of alignments.entries()) {
+      yield `${i ? ',' : ''}${JSON.stringify({ ...alignment, readings: undefined }).slice(0, -1)},"readings":[`;
+      yield* readingsOf(alignment.id, transaction);
+      yield ']}';
+    }
+    yield ']}';
+  } finally {
+    await transaction.rollback();
+  }
+}
+
+async function* readingsOf(alignmentId: string, transaction: Transaction): AsyncGenerator<string> {
+  let after: { at: Date; radioId: string } | undefined;
+  for (;;) {
+    const rows: ReadingRow[] = await ReadingRow.findAll({
+      where: {
+        alignmentId,
+        ...(after && {
+          [Op.or]: [{ at: { [Op.gt]: after.at } }, { at: after.at, radioId: { [Op.gt]: after.radioId } }],
+        }),
+      },
       order: [
         ['at', 'ASC'],
-        ['id', 'ASC'],
+        ['radioId', 'ASC'],
       ],
-    }),
-    radios.length
-      ? GearModelRow.findAll({
-          where: { [Op.or]: radios.map((r) => ({ id: r.modelId, revision: r.modelRevision })) },
-          order: [
-            ['id', 'ASC'],
-            ['revision', 'ASC'],
-          ],
-        })
-      : [],
-  ]);
+      limit: readingsAtOnce,
+      raw: true,
+      transaction,
+    });
+    if (rows.length) {
+      const text = rows.map(({ alignmentId: _, at, ...reading }) =>
+        JSON.stringify({ at: at.toISOString(), ...(void _, reading) }),
+      );
+      yield `${after ? ',' : ''}${text.join(',')}`;
+    }
+    if (rows.length < readingsAtOnce) return;
+    after = rows.at(-1);
+  }
+}
+
+async function withoutReadings(jobId: string, withSecrets: boolean, transaction: Transaction): Promise<JobDocument> {
+  const job = await JobRow.findByPk(jobId, { transaction });
+  if (!job) throw notFound('job');
+  const all = async <Row extends Model>(
+    rows: ModelStatic<Row>,
+    where: WhereOptions,
+    ...order: string[]
+  ): Promise<Row[]> =>
+    rows.findAll({ where, transaction, order: order.map((column): [string, string] => [column, 'ASC']) });
+  const of = { jobId };
+  // One after the other: a transaction has one connection.
+  const crew = await all(CrewMemberRow, of, 'name');
+  const places = await all(PlaceRow, of, 'name');
+  const airs = await all(AirRow, of, 'id');
+  const radios = await all(RadioRow, of, 'id');
+  const network = await NetworkRow.findOne({ where: of, transaction });
+  const devices = network ? await all(KnownDeviceRow, { networkId: network.id }, 'address') : [];
+  const links = await all(LinkRow, of, 'name');
+  const events = await all(EventRow, of, 'id');
+  const ofLinks = { linkId: links.map((l) => l.id) };
+  const sheets = await all(SheetRow, { radioId: radios.map((r) => r.id) }, 'radioId', 'revision');
+  const benchRuns = await all(BenchRunRow, ofLinks, 'at', 'id');
+  const alignments = await all(AlignmentRow, ofLinks, 'startedAt', 'id');
+  const tests = await all(ThroughputTestRow, ofLinks, 'at', 'id');
+  const used = radios.map((r) => ({ id: r.modelId, revision: r.modelRevision }));
+  const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
+  const obstacles = await obstaclesOf(jobId, transaction);
+  const records: JobDocument['alignments'] = [];
+  for (const row of alignments) records.push(await alignmentRecord(row, transaction));
   return {
     format: jobDocumentFormat,
     formatVersion: jobDocumentVersion,
@@ -76,7 +116,7 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
     places: places.map(viewPlace),
     airs: airs.map(viewAir),
     radios: radios.map(viewRadio),
-    obstacles: await obstaclesOf(jobId),
+    obstacles,
     network: network && viewNetwork(network),
     devices: devices.map(({ id, name, address }) => ({ id, name, address })),
     links: links.map(viewLinkRow),
@@ -90,14 +130,14 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
     benchRuns: benchRuns.map((row) => ({
       ...row.get({ plain: true }),
       at: row.at.toISOString(),
-      basis: plain(row.basis),
+      basis: row.basis as BasisRecord | null,
     })),
-    alignments: await Promise.all(alignments.map(alignmentRecord)),
+    alignments: records,
     tests: tests.map((row) => ({
       ...row.get({ plain: true }),
       at: row.at.toISOString(),
       verdict: { ...row.verdict },
-      basis: plain(row.basis),
+      basis: row.basis as BasisRecord | null,
     })),
     events: events.map(({ id, linkId, at, crewMemberId, kind, summary, detail }) => ({
       id: Number(id),
@@ -112,19 +152,11 @@ export async function exportJob(jobId: string, withSecrets: boolean): Promise<Jo
   };
 }
 
-async function alignmentRecord(row: AlignmentRow): Promise<JobDocument['alignments'][number]> {
-  const where = { alignmentId: row.id };
-  const [readings, marks] = await Promise.all([
-    ReadingRow.findAll({
-      where,
-      order: [
-        ['at', 'ASC'],
-        ['radioId', 'ASC'],
-      ],
-      raw: true,
-    }),
-    AimMarkRow.findAll({ where, order: [['number', 'ASC']] }),
-  ]);
+async function alignmentRecord(
+  row: AlignmentRow,
+  transaction: Transaction,
+): Promise<JobDocument['alignments'][number]> {
+  const marks = await AimMarkRow.findAll({ where: { alignmentId: row.id }, order: [['number', 'ASC']], transaction });
   return {
     id: row.id,
     linkId: row.linkId,
@@ -135,14 +167,8 @@ async function alignmentRecord(row: AlignmentRow): Promise<JobDocument['alignmen
     plan: { ...row.plan },
     result: row.result && { ...row.result },
     evidenceKind: row.evidenceKind,
-    basis: plain(row.basis),
-    readings: readings.map(
-      ({ at, alignmentId, ...reading }) => (void alignmentId, { at: at.toISOString(), ...reading }),
-    ),
+    basis: row.basis as BasisRecord | null,
+    readings: [],
     marks: marks.map(({ id, radioId, peerId, tS, kind, direction }) => ({ id, radioId, peerId, tS, kind, direction })),
   };
-}
-
-function plain(value: object | null): Record<string, unknown> | null {
-  return value && { ...value };
 }

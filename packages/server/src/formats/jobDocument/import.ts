@@ -1,6 +1,13 @@
-import { JobDocument, check, type ImportResult } from '@kivram/contract';
-import type { Model as Spec } from '@kivram/core';
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import {
+  check,
+  jobFileLimits,
+  JobDocument,
+  mostErrors,
+  ReadingRecord,
+  type FieldError,
+  type ImportResult,
+} from '@kivram/contract';
+import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
 import {
   AimMarkRow,
   AirRow,
@@ -19,57 +26,137 @@ import {
   ThroughputTestRow,
 } from '../../database/models';
 import { ensureReadingPartitions } from '../../database/readingPartition';
-import { storeReadings, type StoredReading } from '../../database/readings';
+import { storeReadings } from '../../database/readings';
 import { ApiProblem } from '../../http/problem';
-import { keepModel } from '../../services/gear';
-import { upgradeDocument } from './upgrade';
+import type { ImportChoice } from '../../intake/task';
+import { endAlignments } from '../../services/alignmentEnds';
+import { keepForeignModel } from '../../services/gear';
+import { readJobFile, type ReadingsPiece } from './file';
+import { newIds, renamed, strayReferences } from './ids';
+import { upgradeDocument, upgradeReading } from './upgrade';
+
+const documentLimits = { depth: 24, values: jobFileLimits.values };
+
+/** No table takes more rows in one statement. */
+const rowsAtOnce = 1000;
+
+/** Months that the measurements of one job may lie in. */
+const mostMonths = 240;
+const dayMs = 86_400_000;
 
 /**
- * Brings a job document in, all of it or nothing. With `replace`, an existing job of the same id is replaced; passphrases that the document leaves out
- * stay as they were. Documents of version 1, from before airs, are brought up to date first.
+ * Brings a job's file in, all of it or nothing. It comes from anywhere: everything in it is checked, it may refer to nothing but itself, and it gets new identifiers,
+ * unless it replaces the job that it was exported from. Then passphrases that it leaves out stay as they were. Documents of version 1, from before airs, are brought
+ * up to date first.
  */
-export async function importJob(sequelize: Sequelize, plain: unknown, replace: boolean): Promise<ImportResult> {
-  const checked = check(JobDocument, upgradeDocument(plain));
-  if (checked.errors) {
-    const shown = checked.errors.slice(0, 20);
+export async function importJob(sequelize: Sequelize, path: string, choice: ImportChoice): Promise<ImportResult> {
+  const plain = await readJobFile(path);
+  const checked = check(JobDocument, upgradeDocument(plain), documentLimits);
+  if (checked.errors) throw invalid(checked.errors);
+  const stray = strayReferences(checked.value);
+  if (stray.length) throw invalid(stray.slice(0, mostErrors));
+  endRunning(checked.value);
+  const spans = checked.value.alignments.map(spanOf);
+
+  const existing = await JobRow.findByPk(checked.value.job.id);
+  if (existing && choice === 'refuse') {
     throw new ApiProblem(
-      422,
-      'Not a valid job document',
-      shown.map((e) => `${e.field}: ${e.message}`).join('. '),
-      shown,
+      409,
+      'Job exists',
+      `The job "${existing.name}" is here already. Import again and choose to replace it, whose present state is lost then, or to put a copy beside it.`,
     );
   }
-  const document = checked.value;
-  const warnings: string[] = [];
+  const replaces = existing !== null && choice === 'replace';
+  const ids = replaces ? new Map<string, string>() : newIds(checked.value);
+  const document = renamed(checked.value, ids);
+
   // Made before, outside the transaction, which would otherwise wait for whoever reads the table.
-  await ensureReadingPartitions(sequelize, daysOf(document));
+  await ensureReadingPartitions(sequelize, monthsOf(spans));
+  if (replaces)
+    await endAlignments(sequelize, { jobId: document.job.id }, 'The job was replaced by a file, so aiming was ended');
+
+  const warnings: string[] = [];
   await sequelize.transaction(async (transaction) => {
-    const existing = await JobRow.findByPk(document.job.id, { transaction, lock: true });
-    if (existing && !replace) {
-      throw new ApiProblem(
-        409,
-        'Job exists',
-        `The job "${existing.name}" is here already. Import again and choose to replace it; its present state is lost then.`,
-      );
-    }
-    const secrets = existing
+    const secrets = replaces
       ? await knownPassphrases(sequelize, document.job.id, transaction)
       : new Map<string, string>();
-    if (existing) await existing.destroy({ transaction });
-    await insert(sequelize, document, secrets, warnings, transaction);
+    if (replaces) await JobRow.destroy({ where: { id: document.job.id }, transaction });
+    await insert(document, secrets, warnings, transaction);
+    await readJobFile(path, (piece) => insertReadings(piece));
+
+    async function insertReadings({ alignment, readings }: ReadingsPiece): Promise<void> {
+      const into = document.alignments[alignment];
+      const link = checked.value?.links.find((l) => l.id === checked.value?.alignments[alignment]?.linkId);
+      const span = spans[alignment];
+      if (!into || !link || !span)
+        throw invalid([{ field: `alignments.${alignment}`, message: 'it was not there before' }]);
+      const rows = readings.map((reading, i) => {
+        const field = `alignments.${alignment}.readings: number ${i + 1} of a piece of ${readings.length}`;
+        const found = check(ReadingRecord, upgradeReading(reading, link));
+        if (found.errors) throw invalid(found.errors.map((e) => ({ ...e, field: `${field}, ${e.field}` })));
+        const { radioId, peerId, at } = found.value;
+        const ours = [link.nearRadioId, link.farRadioId];
+        if (!ours.includes(radioId) || !ours.includes(peerId) || radioId === peerId)
+          throw invalid([{ field, message: 'it is of other radios than those of the link' }]);
+        const atMs = Date.parse(at);
+        if (atMs < span.fromMs || atMs > span.untilMs)
+          throw invalid([{ field, message: `${at} is not within its alignment` }]);
+        return renamed({ ...found.value }, ids);
+      });
+      await storeReadings(sequelize, into.id, rows, { transaction });
+    }
   });
   return { jobId: document.job.id, links: document.links.length, warnings };
 }
 
-type MarkRecord = Pick<AimMarkRow, 'id' | 'radioId' | 'peerId' | 'tS' | 'kind' | 'direction'>;
+function invalid(errors: FieldError[]): ApiProblem {
+  const words = errors.map((e) => (e.field ? `${e.field}: ${e.message}` : e.message)).join('. ');
+  return new ApiProblem(422, 'Not a valid job document', words.slice(0, 4000), errors);
+}
 
-function daysOf({ alignments }: JobDocument): Date[] {
-  const days = alignments.flatMap((a) => (a.readings as StoredReading[]).map((r) => String(r.at).slice(0, 10)));
-  return [...new Set(days)].map((day) => new Date(day)).filter((day) => !Number.isNaN(day.getTime()));
+/** What ran when the job was written down does not run here. */
+function endRunning(document: JobDocument): void {
+  for (const alignment of document.alignments) {
+    if (alignment.state !== 'running') continue;
+    alignment.state = 'abandoned';
+    alignment.finishedAt = document.exportedAt;
+  }
+}
+
+interface Span {
+  fromMs: number;
+  untilMs: number;
+}
+
+/** When the readings of an alignment can have been taken, a day more at each side, for clocks are set. @throws ApiProblem when it cannot have been */
+function spanOf({ startedAt, finishedAt }: JobDocument['alignments'][number], index: number): Span {
+  const fromMs = Date.parse(startedAt) - dayMs;
+  const untilMs = Date.parse(finishedAt ?? startedAt) + dayMs;
+  if (untilMs > Date.now() + 7 * dayMs || untilMs < fromMs || untilMs - fromMs > 60 * dayMs) {
+    throw invalid([
+      {
+        field: `alignments.${index}`,
+        message: `it runs from ${startedAt} to ${finishedAt ?? 'now'}: no alignment lies in the future or takes months`,
+      },
+    ]);
+  }
+  return { fromMs, untilMs };
+}
+
+function monthsOf(spans: readonly Span[]): Date[] {
+  const months = new Map<string, Date>();
+  for (const { fromMs, untilMs } of spans) {
+    for (let ms = fromMs; ms < untilMs + dayMs; ms += dayMs) {
+      const day = new Date(Math.min(ms, untilMs));
+      months.set(day.toISOString().slice(0, 7), day);
+    }
+  }
+  if (months.size > mostMonths)
+    throw invalid([{ field: 'alignments', message: `they lie in ${months.size} months; ${mostMonths} at most` }]);
+  return [...months.values()];
 }
 
 async function insert(
-  sequelize: Sequelize,
   document: JobDocument,
   secrets: Map<string, string>,
   warnings: string[],
@@ -78,58 +165,72 @@ async function insert(
   const jobId = document.job.id;
   const into = { transaction };
   const inJob = <T extends object>(rows: T[]) => rows.map((row) => ({ ...row, jobId }));
+  const put = async (table: ModelStatic<Model>, rows: object[]): Promise<void> => {
+    for (let i = 0; i < rows.length; i += rowsAtOnce) {
+      await table.bulkCreate(rows.slice(i, i + rowsAtOnce) as never[], into);
+    }
+  };
   const revisions = await keepModels(document, transaction);
   await JobRow.create({ ...document.job }, into);
-  await CrewMemberRow.bulkCreate(inJob(document.crew), into);
-  await PlaceRow.bulkCreate(inJob(document.places), into);
-  await ObstacleRow.bulkCreate(inJob(document.obstacles ?? []), into);
-  await AirRow.bulkCreate(inJob(document.airs), into);
-  await RadioRow.bulkCreate(
+  await put(CrewMemberRow, inJob(document.crew));
+  await put(PlaceRow, inJob(document.places));
+  await put(ObstacleRow, inJob(document.obstacles ?? []));
+  await put(AirRow, inJob(document.airs));
+  await put(
+    RadioRow,
     inJob(document.radios).map((r) => ({
       ...r,
       modelRevision: revisions.get(`${r.modelId} ${r.modelRevision}`) ?? r.modelRevision,
       mountedAt: date(r.mountedAt),
     })),
-    into,
   );
   if (document.network) {
     const { id } = await NetworkRow.create({ ...document.network, jobId }, into);
-    await KnownDeviceRow.bulkCreate(
+    await put(
+      KnownDeviceRow,
       document.devices.map((d) => ({ ...d, networkId: id })),
-      into,
     );
   }
-  await LinkRow.bulkCreate(inJob(document.links), into);
+  await put(LinkRow, inJob(document.links));
   let missing = 0;
-  await SheetRow.bulkCreate(
+  await put(
+    SheetRow,
     document.sheets.map(({ sheet, ...record }) => {
       const passphrase = sheet.passphrase ?? secrets.get(`${record.radioId} ${record.revision}`) ?? null;
       if (!passphrase && sheet.security !== 'open') missing++;
       return { ...sheet, ...record, passphrase, savedAt: new Date(record.savedAt) };
     }),
-    into,
   );
   if (missing)
     warnings.push(
       `${missing} settings sheet${missing > 1 ? 's have' : ' has'} no passphrase: the file was exported without secrets.`,
     );
-  await BenchRunRow.bulkCreate(document.benchRuns.map((r) => ({ ...r, at: new Date(r.at) })) as never[], into);
-  for (const { readings, marks, ...record } of document.alignments) {
-    await AlignmentRow.create(
-      { ...record, startedAt: new Date(record.startedAt), finishedAt: date(record.finishedAt) } as never,
-      into,
-    );
-    await storeReadings(sequelize, record.id, readings as StoredReading[], transaction);
-    await AimMarkRow.bulkCreate(
-      (marks as MarkRecord[]).map((m) => ({ ...m, alignmentId: record.id })),
-      into,
+  await put(
+    BenchRunRow,
+    document.benchRuns.map((r) => ({ ...r, at: new Date(r.at) })),
+  );
+  await put(
+    AlignmentRow,
+    document.alignments.map(({ readings, marks, ...record }) => ({
+      ...(void [readings, marks], record),
+      startedAt: new Date(record.startedAt),
+      finishedAt: date(record.finishedAt),
+    })),
+  );
+  for (const { id, marks } of document.alignments) {
+    await put(
+      AimMarkRow,
+      marks.map((m) => ({ ...m, alignmentId: id })),
     );
   }
-  await ThroughputTestRow.bulkCreate(document.tests.map((t) => ({ ...t, at: new Date(t.at) })) as never[], into);
+  await put(
+    ThroughputTestRow,
+    document.tests.map((t) => ({ ...t, at: new Date(t.at) })),
+  );
   // Events get numbers of their own here; their order is what counts.
-  await EventRow.bulkCreate(
+  await put(
+    EventRow,
     document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })),
-    into,
   );
 }
 
@@ -137,8 +238,7 @@ async function insert(
 async function keepModels({ models }: JobDocument, transaction: Transaction): Promise<Map<string, number>> {
   const revisions = new Map<string, number>();
   for (const { revision, spec } of models) {
-    const model = spec as unknown as Spec;
-    revisions.set(`${model.id} ${revision}`, await keepModel(model, transaction));
+    revisions.set(`${spec.id} ${revision}`, await keepForeignModel(spec, transaction));
   }
   return revisions;
 }

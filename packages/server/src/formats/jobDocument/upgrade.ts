@@ -220,7 +220,7 @@ function upgradedAlignment(
       far_revision: null,
       expected: plan.expectedDbm as OldRecord['expected'],
     }),
-    readings: (listOf(readings) ?? []).map(({ linkEnd, ...reading }) => ({ ...reading, ...at(linkEnd) })),
+    readings: listOf(readings) ?? [],
     marks: oldMarks.map(({ kind, tS, direction }, i) => ({
       id: randomUUID(),
       kind,
@@ -229,6 +229,15 @@ function upgradedAlignment(
       ...at(ends[i]),
     })),
   };
+}
+
+/** A reading of version 1 told of an end of its link; now it tells of a radio and its peer. */
+export function upgradeReading(reading: unknown, link: { nearRadioId: string; farRadioId: string }): unknown {
+  if (!isPlain(reading) || (reading.linkEnd !== 'near' && reading.linkEnd !== 'far')) return reading;
+  const { linkEnd, ...rest } = reading;
+  const [radioId, peerId] =
+    linkEnd === 'near' ? [link.nearRadioId, link.farRadioId] : [link.farRadioId, link.nearRadioId];
+  return { ...rest, radioId, peerId };
 }
 
 function upgradedTest(test: Plain, basis: (record: OldRecord) => Plain | null): Plain {

@@ -43,6 +43,8 @@ export interface TerrainFormat {
 
 /** No terrain grid anyone surveys with is larger: 100 million cells. */
 export const mostCells = 100_000_000;
+/** A band of tiles across the grid is in memory at one time. */
+const mostColumns = 50_000;
 
 /** Refuses frames that cannot be. @throws TerrainFileError */
 export function checkFrame(frame: GridFrame): void {
@@ -53,6 +55,11 @@ export function checkFrame(frame: GridFrame): void {
   if (columns * rows > mostCells) {
     throw new TerrainFileError(
       `The grid has ${columns} by ${rows} cells, more than 100 million. Cut out the part you need, for instance with gdal_translate -projwin.`,
+    );
+  }
+  if (columns > mostColumns) {
+    throw new TerrainFileError(
+      `The grid has ${columns} columns; up to ${mostColumns} can be read. Cut it into pieces, for instance with gdal_translate -projwin.`,
     );
   }
   if (![westX, northY, cellX, cellY].every(Number.isFinite) || cellX <= 0 || cellY <= 0) {

@@ -53,10 +53,11 @@ async function openImage(source: TerrainSource, image: Image, epsg: number | und
       `The grid has ${columns} by ${rows} cells; up to 100 million can be read. Cut out the part you need, for instance with gdal_translate -projwin.`,
     );
   }
-  const blockCells = image.getTileWidth() * image.getTileHeight();
-  if (!(blockCells > 0) || blockCells > mostCells / 2) {
+  // A row of blocks is in memory at one time.
+  const blockCells = Math.max(columns, image.getTileWidth()) * image.getTileHeight();
+  if (!(blockCells > 0) || blockCells > mostCellsAtOnce) {
     throw new TerrainFileError(
-      `The file keeps ${blockCells} cells in one block; write it in tiles: gdal_translate -co TILED=YES in.tif out.tif`,
+      `The file keeps ${blockCells} cells in one row of blocks; write it in small tiles: gdal_translate -co TILED=YES in.tif out.tif`,
     );
   }
   const crs = readCrs(image, epsg);
@@ -104,6 +105,7 @@ async function openImage(source: TerrainSource, image: Image, epsg: number | und
 }
 
 const cellsAtOnce = 300_000;
+const mostCellsAtOnce = 16_000_000;
 
 async function readBand(image: Image, window: [number, number, number, number]): Promise<ArrayLike<number>> {
   const [band] = (await image.readRasters({ window, samples: [0] })) as ArrayLike<number>[];

@@ -1,0 +1,1 @@
+export const polarisations = ['vertical', 'horizontal', 'dual'] as const;

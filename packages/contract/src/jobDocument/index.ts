@@ -1,0 +1,4 @@
+export * from './alignment';
+export * from './document';
+export * from './spec';
+export * from './test';

@@ -1,0 +1,104 @@
+import { jobFileLimits } from '@kivram/contract';
+import { Tokenizer, TokenParser, TokenType } from '@streamparser/json';
+import { createReadStream } from 'node:fs';
+import { ApiProblem } from '../../http/problem';
+
+type Plain = Record<string, unknown>;
+
+/** Readings of one alignment that lie together in the file. */
+export interface ReadingsPiece {
+  /** which of the alignments, counted from 0 */
+  alignment: number;
+  readings: unknown[];
+}
+
+/** Values in one reading; it has eight fields and a level per chain. */
+const mostInReading = 60;
+/** No record goes deeper than an iperf3 file within a test. */
+const deepest = 24;
+
+/**
+ * Reads a job's file piece by piece, so that its readings are never in memory all at once.
+ * @param take gets the readings as they come; left out, they are passed over
+ * @returns everything else
+ * @throws ApiProblem when it is no JSON, or holds more than a job may
+ */
+export async function readJobFile(path: string, take?: (piece: ReadingsPiece) => Promise<void>): Promise<unknown> {
+  const tokenizer = new Tokenizer();
+  const parser = new TokenParser({ paths: ['$.alignments.*.readings.*', '$'], keepStack: false });
+  let document: unknown;
+  let values = 0;
+  let characters = 0;
+  let inReading = 0;
+  let readings = 0;
+  let piece: ReadingsPiece[] = [];
+  tokenizer.onToken = (token) => {
+    const { stack } = parser as unknown as { stack: { key?: string | number }[] };
+    if (stack.length > deepest) throw tooLarge(`goes more than ${deepest} levels deep`);
+    if (stack.length > 4 && stack[1]?.key === 'alignments' && stack[3]?.key === 'readings') {
+      if (++inReading > mostInReading) throw tooLarge(`holds a reading of more than ${mostInReading} values`);
+    } else {
+      if (token.token !== TokenType.COMMA && ++values > 2 * jobFileLimits.values)
+        throw tooLarge(`holds more than ${jobFileLimits.values} values besides readings`);
+      if (typeof token.value === 'string') characters += token.value.length;
+      if (characters > jobFileLimits.characters)
+        throw tooLarge(`holds more than ${jobFileLimits.characters / 1e6} million characters besides readings`);
+    }
+    parser.write(token);
+  };
+  parser.onValue = ({ value, parent, stack }) => {
+    if (stack.length === 0) {
+      document = value;
+      return;
+    }
+    inReading = 0;
+    if (++readings > jobFileLimits.readings) throw tooLarge(`holds more than ${jobFileLimits.readings} readings`);
+    const alignment = Number(stack[2]?.key);
+    if (take) {
+      const last = piece.at(-1);
+      if (last?.alignment === alignment) last.readings.push(value);
+      else piece.push({ alignment, readings: [value] });
+    }
+    if (Array.isArray(parent)) parent.length = 0;
+  };
+  const rethrow = (error: Error): never => {
+    throw error;
+  };
+  tokenizer.onError = rethrow;
+  parser.onError = rethrow;
+  for await (const chunk of createReadStream(path, { highWaterMark: 256 * 1024 })) {
+    try {
+      tokenizer.write(chunk as Buffer);
+    } catch (error) {
+      throw error instanceof ApiProblem ? error : incomplete(error);
+    }
+    const whole = piece;
+    piece = [];
+    for (const part of whole) await take?.(part);
+  }
+  if (document === undefined) throw incomplete(new Error('it ends too early'));
+  return withReadings(document);
+}
+
+function incomplete(error: unknown): ApiProblem {
+  const why = error instanceof Error ? (error.message.split('\n')[0] ?? '').slice(0, 120) : '';
+  return new ApiProblem(
+    422,
+    'Not a valid job document',
+    `The file is not complete JSON (${why}). Perhaps the copy was cut short; export the job again.`,
+  );
+}
+
+/** The lists that the readings were taken out of are lists all the same. */
+function withReadings(document: unknown): unknown {
+  const { alignments } = (document ?? {}) as Plain;
+  if (Array.isArray(alignments)) {
+    for (const alignment of alignments as (Plain | null)[])
+      if (Array.isArray(alignment?.readings)) alignment.readings = [];
+  }
+  return document;
+}
+
+function tooLarge(what: string): ApiProblem {
+  return new ApiProblem(422, 'Not a valid job document', `The file ${what}, which no job does. Is it the right file?`);
+}

@@ -1,0 +1,94 @@
+import type { FieldError, JobDocument } from '@kivram/contract';
+import { randomUUID } from 'node:crypto';
+
+/** Where a document refers to something that it must hold itself: a job's file says nothing of other jobs. */
+export function strayReferences(document: JobDocument): FieldError[] {
+  const { crew, places, airs, radios, links, network } = document;
+  const known = {
+    crew: idsOf(crew),
+    places: idsOf(places),
+    airs: idsOf(airs),
+    radios: idsOf(radios),
+    links: idsOf(links),
+  };
+  const models = new Set(document.models.map(({ revision, spec }) => `${spec.id} ${revision}`));
+  const errors: FieldError[] = [];
+  const look = (field: string, id: string | null | undefined, among: keyof typeof known): void => {
+    if (id && !known[among].has(id)) errors.push({ field, message: `${id} is not among the ${among} of this file` });
+  };
+  const each = <T>(list: readonly T[], name: string, see: (row: T, field: string) => void): void =>
+    list.forEach((row, i) => see(row, `${name}.${i}`));
+
+  each(radios, 'radios', (radio, at) => {
+    look(`${at}.placeId`, radio.placeId, 'places');
+    look(`${at}.airId`, radio.airId, 'airs');
+    look(`${at}.mountedBy`, radio.mountedBy, 'crew');
+    const model = `${radio.modelId} ${radio.modelRevision}`;
+    if (!models.has(model)) errors.push({ field: `${at}.modelId`, message: `${model} is not among the models` });
+  });
+  each(links, 'links', (link, at) => {
+    look(`${at}.airId`, link.airId, 'airs');
+    look(`${at}.nearRadioId`, link.nearRadioId, 'radios');
+    look(`${at}.farRadioId`, link.farRadioId, 'radios');
+    if (link.jobId !== document.job.id) errors.push({ field: `${at}.jobId`, message: `${link.jobId} is another job` });
+  });
+  look('network.feedPlaceId', network?.feedPlaceId, 'places');
+  each(document.sheets, 'sheets', (sheet, at) => {
+    look(`${at}.radioId`, sheet.radioId, 'radios');
+    look(`${at}.crewMemberId`, sheet.crewMemberId, 'crew');
+  });
+  for (const name of ['benchRuns', 'alignments', 'tests', 'events'] as const) {
+    each<{ linkId: string | null; crewMemberId: string | null }>(document[name], name, (record, at) => {
+      look(`${at}.linkId`, record.linkId, 'links');
+      look(`${at}.crewMemberId`, record.crewMemberId, 'crew');
+    });
+  }
+  each(document.alignments, 'alignments', ({ marks }, at) =>
+    each(marks, `${at}.marks`, (mark, here) => {
+      look(`${here}.radioId`, mark.radioId, 'radios');
+      look(`${here}.peerId`, mark.peerId, 'radios');
+    }),
+  );
+  return errors;
+}
+
+function idsOf(rows: readonly { id: string }[]): Set<string> {
+  return new Set(rows.map((row) => row.id));
+}
+
+/** Everything in a document that has an identifier of its own. */
+function* owned({ job, network, alignments, ...document }: JobDocument): Generator<string> {
+  yield job.id;
+  if (network) yield network.id;
+  for (const list of [
+    document.crew,
+    document.places,
+    document.airs,
+    document.radios,
+    document.obstacles ?? [],
+    document.devices,
+    document.links,
+    document.benchRuns,
+    document.tests,
+    alignments,
+    ...alignments.map((a) => a.marks),
+  ]) {
+    for (const { id } of list) yield id;
+  }
+}
+
+/** New identifiers for everything in a document, so that it can lie beside what it was copied from. */
+export function newIds(document: JobDocument): Map<string, string> {
+  return new Map(Array.from(owned(document), (id) => [id, randomUUID()]));
+}
+
+/** The same value with identifiers replaced wherever they stand, also in the details of events. */
+export function renamed<T>(value: T, ids: ReadonlyMap<string, string>): T {
+  const rename = (part: unknown): unknown => {
+    if (typeof part === 'string') return ids.get(part) ?? part;
+    if (Array.isArray(part)) return part.map(rename);
+    if (typeof part !== 'object' || part === null) return part;
+    return Object.fromEntries(Object.entries(part).map(([key, inner]) => [key, rename(inner)]));
+  };
+  return rename(value) as T;
+}

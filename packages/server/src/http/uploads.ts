@@ -1,0 +1,69 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { Request, Response } from 'express';
+import { ApiProblem } from './problem';
+
+/** A file as it was received. */
+export interface Upload {
+  path: string;
+  bytes: number;
+  sha256: string;
+}
+
+/** Bodies of requests that are files, in a folder that is this user's alone. What a killed server left there goes when the next one starts. */
+export class Uploads {
+  private constructor(private readonly folder: string) {}
+
+  /** @param folder where uploads may lie; left out, a new one among the temporary files of this machine */
+  static async in(folder?: string): Promise<Uploads> {
+    if (!folder) return new Uploads(await mkdtemp(join(tmpdir(), 'kivram-')));
+    await rm(folder, { recursive: true, force: true });
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    return new Uploads(folder);
+  }
+
+  /**
+   * Receives the body, hands it on, and removes it.
+   * @param use gets a signal that aborts when whoever sends it goes away
+   * @throws ApiProblem when it is empty or longer than may be
+   */
+  async receive<T>(
+    request: Request,
+    mostMegabytes: number,
+    use: (upload: Upload, signal: AbortSignal) => Promise<T>,
+  ): Promise<T> {
+    const gone = new AbortController();
+    (request.res as Response).once('close', () => gone.abort());
+    const path = join(this.folder, randomUUID());
+    try {
+      return await use(await this.store(request, path, mostMegabytes, gone.signal), gone.signal);
+    } finally {
+      await rm(path, { force: true });
+    }
+  }
+
+  async remove(): Promise<void> {
+    await rm(this.folder, { recursive: true, force: true });
+  }
+
+  private async store(request: Request, path: string, mostMegabytes: number, signal: AbortSignal): Promise<Upload> {
+    const hash = createHash('sha256');
+    let bytes = 0;
+    const count = new Transform({
+      transform(chunk: Buffer, _encoding, done) {
+        bytes += chunk.length;
+        hash.update(chunk);
+        if (bytes <= mostMegabytes * 1024 * 1024) done(null, chunk);
+        else done(new ApiProblem(413, 'Too large', `The file is larger than ${mostMegabytes} MB. Cut it into pieces.`));
+      },
+    });
+    await pipeline(request, count, createWriteStream(path, { mode: 0o600 }), { signal });
+    if (!bytes) throw new ApiProblem(422, 'Not readable', 'The file is empty.');
+    return { path, bytes, sha256: hash.digest('hex') };
+  }
+}

@@ -1,0 +1,172 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { setPriority } from 'node:os';
+import type { Logger } from 'pino';
+import { ApiProblem } from '../http/problem';
+import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task';
+
+/** A file that needs more than this is none that anybody's tool wrote, or should be cut into pieces. */
+const mostBytes = 450 * 1024 * 1024;
+
+/** How long a file may take, s. A hundred million cells take a minute on a slow laptop. */
+const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10 };
+
+/** Files that are read at one time; more wait. */
+const atOnce = 2;
+
+/** How often the memory of a reading process is looked at, ms. */
+const lookMs = 50;
+
+/** How long a process that nobody needed waits for a file, ms. */
+const spareMs = 60_000;
+
+/** A page of memory as Linux counts it. */
+const pageBytes = 4096;
+
+interface Watching {
+  /** gives up when it aborts */
+  signal?: AbortSignal;
+  onProgress?(share: number): void;
+}
+
+/**
+ * Reads files that come from outside, each in a process of its own, with less right to the processor than this one: whatever is in a file, it can neither hold
+ * this process up nor take its memory. A process that takes too much or too long is ended; what it had begun in the database is then undone by the database.
+ */
+export class Intake {
+  private readonly running = new Set<ChildProcess>();
+  private readonly waiting: (() => void)[] = [];
+  private busy = 0;
+  /** a process that has started and waits for its file */
+  private spare: ChildProcess | undefined;
+  private sparing: NodeJS.Timeout | undefined;
+
+  constructor(private readonly log: Logger) {}
+
+  /** @throws ApiProblem that says what is wrong with the file */
+  async run<Kind extends IntakeKind>(
+    kind: Kind,
+    task: IntakeTask<Kind>,
+    watching: Watching = {},
+  ): Promise<IntakeResult<Kind>> {
+    if (this.busy >= atOnce) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    this.busy++;
+    try {
+      watching.signal?.throwIfAborted();
+      return await this.read(kind, task, watching);
+    } finally {
+      this.busy--;
+      this.waiting.shift()?.();
+    }
+  }
+
+  /** Ends whatever is being read. */
+  stop(): void {
+    this.endSpare();
+    for (const child of this.running) child.kill('SIGKILL');
+  }
+
+  private start(): ChildProcess {
+    const child = fork(createRequire(import.meta.url).resolve('@kivram/server/intake'), {
+      execArgv: ['--max-old-space-size=300'],
+      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+      serialization: 'advanced',
+    });
+    // It never gets in the way of who aims meanwhile.
+    if (child.pid) lowerPriority(child.pid);
+    this.running.add(child);
+    child.once('exit', () => {
+      this.running.delete(child);
+      if (this.spare === child) this.spare = undefined;
+    });
+    return child;
+  }
+
+  private endSpare(): void {
+    clearTimeout(this.sparing);
+    this.spare?.kill();
+    this.spare = undefined;
+  }
+
+  private read<Kind extends IntakeKind>(
+    kind: Kind,
+    task: IntakeTask<Kind>,
+    { signal, onProgress }: Watching,
+  ): Promise<IntakeResult<Kind>> {
+    const child = this.spare ?? this.start();
+    // Starting takes a good part of a second: whoever brings one file often brings another.
+    this.spare = this.start();
+    clearTimeout(this.sparing);
+    this.sparing = setTimeout(() => this.endSpare(), spareMs);
+    this.sparing.unref();
+    return new Promise<IntakeResult<Kind>>((resolve, reject) => {
+      const end = (problem: Error): void => {
+        reject(problem);
+        child.kill('SIGKILL');
+      };
+      const aborted = (): void => end(signal?.reason instanceof Error ? signal.reason : new Error('given up'));
+      const late = setTimeout(
+        () => end(tooMuch(`takes longer than ${mostSeconds[kind]} s to read`)),
+        mostSeconds[kind] * 1000,
+      );
+      const look = setInterval(() => {
+        if (bytesOf(child) > mostBytes)
+          end(tooMuch(`needs more than ${Math.round(mostBytes / 1024 / 1024)} MB of memory to read`));
+      }, lookMs);
+      signal?.addEventListener('abort', aborted);
+      child.on('message', (message: IntakeMessage) => {
+        if (message.type === 'progress') onProgress?.(message.share);
+        else if (message.type === 'done') resolve(message.result as IntakeResult<Kind>);
+        else if (message.type === 'refused') reject(problemFrom(message));
+        else {
+          this.log.error(
+            { err: Object.assign(new Error(message.message), { stack: message.stack }) },
+            'a file could not be read',
+          );
+          reject(new Error(message.message));
+        }
+      });
+      child.once('error', reject);
+      child.once('exit', () => {
+        clearTimeout(late);
+        clearInterval(look);
+        signal?.removeEventListener('abort', aborted);
+      });
+      // Its last word comes before this; without one, something in the file ended it.
+      child.once('disconnect', () =>
+        reject(tooMuch('ended the process that read it, as one does that needs too much memory')),
+      );
+      child.send({ kind, task });
+    });
+  }
+}
+
+function tooMuch(what: string): ApiProblem {
+  return new ApiProblem(
+    422,
+    'Not readable',
+    `This file ${what}. Nothing was kept of it. It may be damaged; if not, cut it into pieces.`,
+  );
+}
+
+function problemFrom({ problem }: Extract<IntakeMessage, { type: 'refused' }>): ApiProblem {
+  return new ApiProblem(problem.status, problem.title, problem.detail, problem.errors);
+}
+
+function lowerPriority(pid: number): void {
+  try {
+    setPriority(pid, 10);
+  } catch {
+    // It has ended already, and its exit says why.
+  }
+}
+
+/** The memory that a process holds, by Linux's own count; 0 once it has ended. */
+function bytesOf({ pid }: ChildProcess): number {
+  try {
+    return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * pageBytes;
+  } catch {
+    return 0;
+  }
+}

@@ -1,0 +1,26 @@
+import type { ImportResult, Problem } from '@kivram/contract';
+import type { WaypointFile } from '../formats/places/waypoint';
+
+/** What is done with a file that somebody brings. Files lie on this machine; what is read of them goes into the database, or comes back where it is little. */
+export interface IntakeTasks {
+  terrain: {
+    task: { databaseUrl: string; path: string; name: string; sha256: string; epsg?: number };
+    result: { fileId: string };
+  };
+  job: { task: { databaseUrl: string; path: string; choice: ImportChoice }; result: ImportResult };
+  places: { task: { fileName: string; text: string }; result: WaypointFile };
+}
+
+/** What becomes of a job that is here already: refuse, replace it, or put a second one beside it. */
+export type ImportChoice = 'refuse' | 'replace' | 'copy';
+
+export type IntakeKind = keyof IntakeTasks;
+export type IntakeTask<Kind extends IntakeKind> = IntakeTasks[Kind]['task'];
+export type IntakeResult<Kind extends IntakeKind> = IntakeTasks[Kind]['result'];
+
+/** What the process that reads says to the one that asked. */
+export type IntakeMessage =
+  | { type: 'progress'; share: number }
+  | { type: 'done'; result: unknown }
+  | { type: 'refused'; problem: Problem }
+  | { type: 'broke'; message: string; stack?: string };
