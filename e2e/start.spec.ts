@@ -101,10 +101,24 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     expect(view.places.map((p) => p.name)).toContain('Renamed');
   });
 
-  await test.step('killed without a word, it starts again and takes over what was left running', async () => {
+  await test.step('a database or a server that dies is started again, and the health of the server says so meanwhile', async () => {
+    const health = async (): Promise<number> =>
+      (await fetch(`${address}api/health`).catch(() => ({ status: 0 }))).status;
+    const pid = Number(readFileSync(join(state, 'demo', 'data', 'postmaster.pid'), 'utf8').split('\n')[0]);
+    process.kill(pid, 'SIGKILL');
+    await expect.poll(health, { intervals: [20] }).toBe(503);
+    await expect.poll(health, { timeout: 20_000 }).toBe(200);
+    const server = spawnSync('pgrep', ['-P', String(demo.pid), '-f', 'dist/index.js'], { encoding: 'utf8' }).stdout;
+    process.kill(Number(server), 'SIGKILL');
+    await expect.poll(health, { intervals: [20] }).toBe(0);
+    await expect.poll(health, { timeout: 20_000 }).toBe(200);
+    expect(await links(address)).toBe(13);
+  });
+
+  await test.step('killed without a word, it leaves nothing running, and starts again', async () => {
     demo.kill('SIGKILL');
     await ended(demo);
-    expect(left().length).toBeGreaterThan(0);
+    await expect.poll(left, { timeout: 15_000 }).toEqual([]);
     ({ demo, said, address } = await start());
     expect(await links(address)).toBe(13);
   });
@@ -140,4 +154,19 @@ test('a wrong option is named', async () => {
   await ended(demo);
   expect(said).toContain('"--colour" is not known here');
   rmSync(state, { recursive: true, force: true });
+});
+
+test('a folder that cannot be written to is named, in one line', async () => {
+  const demo = spawn(process.execPath, ['scripts/demo.mjs'], {
+    cwd: root,
+    env: { ...process.env, KIVRAM_STATE: '/dev/null/state' },
+    stdio: ['ignore', 'ignore', 'pipe'],
+  });
+  let said = '';
+  demo.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  await ended(demo);
+  expect(said).toBe(
+    'kivram: cannot use /dev/null/state: it is no folder. Remove the file of that name. Then start again.\n',
+  );
+  expect(demo.exitCode).toBe(1);
 });

@@ -2,9 +2,11 @@
 //   npm run demo              a second start takes up where the first ended
 //   npm run demo -- --reset   starts over with a fresh demo job
 //   npm run demo -- --port N  on another port than 4180
+import { fork } from 'node:child_process';
 import { join } from 'node:path';
+import './lib/plainErrors.mjs';
 import { ensureBuild } from './lib/build.mjs';
-import { Cluster, freePort } from './lib/cluster.mjs';
+import { Cluster, freePort, isFree } from './lib/cluster.mjs';
 import { releaseLock, takeLock, writeLock } from './lib/lock.mjs';
 import { ensureDebianPackages, ensureNpmPackages, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
@@ -25,14 +27,17 @@ if (running) giveUp(`a demo is running from this folder already: ${running}. Use
 const cluster = new Cluster(join(stateFolder, 'demo'));
 /** @type {import('node:child_process').ChildProcess | undefined} */
 let server;
+/** @type {import('node:child_process').ChildProcess | undefined} */
+let keeper;
 let ending = false;
+let port = wantedPort;
 
 /** Ends what this start began, in reverse order. @param {number} code */
 async function end(code) {
   if (ending) return;
   ending = true;
   if (server) await stopServer(server);
-  cluster.stop();
+  if (keeper) await ended(keeper, () => keeper?.disconnect());
   releaseLock(lock);
   process.exit(code);
 }
@@ -40,24 +45,85 @@ process.on('SIGINT', () => void end(0));
 process.on('SIGTERM', () => void end(0));
 process.on('SIGHUP', () => void end(0));
 
+/** @param {import('node:child_process').ChildProcess} child @param {() => void} ask @returns {Promise<unknown>} */
+function ended(child, ask) {
+  if (child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  const exit = new Promise((resolve) => child.once('exit', resolve));
+  ask();
+  return exit;
+}
+
+/** Starts the database under a keeper, and both again when they die. @returns {Promise<void>} when it runs */
+function startDatabase() {
+  // A group of its own: Ctrl-C reaches this process only, which ends the others in its order.
+  const child = fork(join(import.meta.dirname, 'lib/keeper.mjs'), [cluster.folder], { detached: true });
+  keeper = child;
+  return new Promise((resolve) => {
+    child.on('message', (message) => {
+      const before = cluster.port;
+      cluster.port = /** @type {{ port: number }} */ (message).port;
+      if (before) say('the database had died and was started again');
+      // Another program has taken the port meanwhile: the server must hear of the new one.
+      if (before && before !== cluster.port) server?.kill('SIGKILL');
+      resolve();
+    });
+    child.once('exit', (code) => {
+      if (ending) return;
+      if (code)
+        void end(1); // it has said why
+      else void startDatabase();
+    });
+  });
+}
+
+/** A server that ends sooner than this will end again, ms. */
+const soonMs = 5000;
+let soon = 0;
+
+async function serve() {
+  const began = Date.now();
+  await cluster.ready();
+  if (!(await isFree(port))) {
+    say(`port ${port} is taken; taking another`);
+    port = await freePort();
+  }
+  const started = await startServer({ databaseUrl: cluster.database('kivram'), port, uploads: 'demo/uploads' });
+  server = started.child;
+  server.once('exit', () => {
+    if (ending) return;
+    soon = Date.now() - began < soonMs ? soon + 1 : 0;
+    void serveAgain();
+  });
+  const address = `http://127.0.0.1:${port}/`;
+  writeLock(lock, address);
+  say(`ready at ${address}   (Ctrl-C ends it, --reset starts over)`);
+}
+
+/** A server that does not start may have met a database that died with it. */
+async function serveAgain() {
+  for (; soon < 5; soon++) {
+    say('the server had died and is started again');
+    try {
+      return await serve();
+    } catch {
+      await new Promise((resolve) => setTimeout(resolve, 1000));
+    }
+    if (ending) return;
+  }
+  console.error('kivram: the server ends again and again; its log above says why');
+  await end(1);
+}
+
+/** @param {unknown} error */
+function broken(error) {
+  console.error(`kivram: ${error instanceof Error ? error.message : error}`);
+  return end(1);
+}
+
 ensureNpmPackages();
 ensureDebianPackages('postgresql');
 ensureBuild();
 if (args.includes('--reset')) cluster.remove();
 say('starting the database');
-await cluster.start();
-try {
-  const databaseUrl = cluster.database('kivram');
-  const started = await startServer({ databaseUrl, port: wantedPort }).catch(async () => {
-    say(`port ${wantedPort} is taken or the server did not start; trying another port`);
-    return startServer({ databaseUrl, port: await freePort() });
-  });
-  server = started.child;
-  server.once('exit', () => void end(1));
-  const address = `http://127.0.0.1:${started.port}/`;
-  writeLock(lock, address);
-  say(`ready at ${address}   (Ctrl-C ends it, --reset starts over)`);
-} catch (error) {
-  console.error(`kivram: ${error instanceof Error ? error.message : error}`);
-  await end(1);
-}
+await startDatabase();
+await serve().catch(broken);

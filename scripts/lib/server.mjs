@@ -1,13 +1,13 @@
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
-import { projectRoot } from './packages.mjs';
+import { projectRoot, stateFolder } from './packages.mjs';
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number }} options
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string }} options uploads: where files lie while they are read, in the state folder
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
  */
-export function startServer({ databaseUrl, port = 0, standinSpeed = 1 }) {
+export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,
@@ -15,6 +15,7 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1 }) {
       KIVRAM_PORT: String(port),
       KIVRAM_WEB: join(projectRoot, 'packages/web/dist'),
       KIVRAM_STANDIN_SPEED: String(standinSpeed),
+      ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     // Ctrl-C reaches the whole group: this process ends the server in its own order.

@@ -5,6 +5,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { answersFile, schemasOfAnswers } from '../lib/answers.mjs';
 import { freePort } from '../lib/cluster.mjs';
 import { releaseLock, takeLock, writeLock } from '../lib/lock.mjs';
 import { ensureDebianPackages, postgresBin } from '../lib/packages.mjs';
@@ -80,4 +81,10 @@ describe('ports and programs', () => {
     ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin');
     vi.unstubAllEnvs();
   });
+});
+
+describe('the schemas of answers', () => {
+  it('are those of the types; if not, run "npm run answers"', () => {
+    expect(readFileSync(answersFile, 'utf8')).toBe(schemasOfAnswers());
+  }, 60_000);
 });

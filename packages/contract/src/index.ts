@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 
+export * from './answers';
 export * from './entities';
 export * from './fieldWords';
 export * from './jobDocument';

@@ -2,37 +2,36 @@
 import 'reflect-metadata';
 import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
+import answers from './answers.schema.json' with { type: 'json' };
 import { JobDocument } from './jobDocument';
 import { problemMediaType } from './problem';
-import { routes, type Route } from './routes';
+import { changeIdHeader, routes, type Route } from './routes';
 
-/** The API as an OpenAPI 3.1 document, made from the route table and the request classes. */
+/** The API as an OpenAPI 3.1 document, made from the route table, the request classes and the types of the answers. */
 export function openApiDocument(): Record<string, unknown> {
   const schemas = validationMetadatasToSchemas({
     classTransformerMetadataStorage: defaultMetadataStorage,
     refPointerPrefix: '#/components/schemas/',
   });
   const paths: Record<string, Record<string, unknown>> = {};
-  for (const [name, route] of Object.entries(routes) as [string, Route<unknown, unknown>][]) {
+  for (const [name, route] of Object.entries(routes) as [keyof typeof routes, Route<unknown, unknown>][]) {
     const path = route.path.replace(/:(\w+)/g, '{$1}');
-    const bodyName = name === 'importJob' ? JobDocument.name : route.body?.name;
     (paths[path] ??= {})[route.method] = {
       operationId: name,
       summary: route.summary,
-      parameters: [...route.path.matchAll(/:(\w+)/g)].map(([, param]) => ({
-        name: param,
-        in: 'path',
-        required: true,
-        schema: { type: 'string', format: 'uuid' },
-      })),
-      ...(bodyName && {
-        requestBody: {
-          required: true,
-          content: { 'application/json': { schema: { $ref: `#/components/schemas/${bodyName}` } } },
-        },
-      }),
+      parameters: [...pathParameters(route), ...queryParameters(route), ...headerParameters(route)],
+      ...bodyOf(name, route),
       responses: {
-        200: { description: 'done', content: { 'application/json': {} } },
+        200: {
+          description: 'done',
+          content: { [route.gives ?? 'application/json']: { schema: answerOf(name, route) } },
+        },
+        ...(name === 'health' && {
+          503: {
+            description: 'it cannot work now',
+            content: { 'application/json': { schema: answerOf(name, route) } },
+          },
+        }),
         default: {
           description: 'a problem document, RFC 9457',
           content: { [problemMediaType]: { schema: { $ref: '#/components/schemas/Problem' } } },
@@ -44,24 +43,58 @@ export function openApiDocument(): Record<string, unknown> {
     openapi: '3.1.0',
     info: { title: 'Kivram', version: '1', description: 'Planner and logbook of radio links. Loopback only.' },
     paths,
-    components: {
-      schemas: {
-        ...schemas,
-        Problem: {
-          type: 'object',
-          required: ['type', 'title', 'status', 'detail'],
-          properties: {
-            type: { type: 'string' },
-            title: { type: 'string' },
-            status: { type: 'integer' },
-            detail: { type: 'string' },
-            errors: {
-              type: 'array',
-              items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } },
-            },
-          },
-        },
-      },
-    },
+    components: { schemas: { ...schemas, ...answers.schemas, Problem: problemSchema } },
   };
 }
+
+function pathParameters({ path, words }: Route<unknown, unknown>) {
+  return [...path.matchAll(/:(\w+)/g)].map(([, name = '']) => ({
+    name,
+    in: 'path',
+    required: true,
+    schema: words?.[name] ? { type: 'string', enum: words[name] } : { type: 'string', format: 'uuid' },
+  }));
+}
+
+function queryParameters({ query = {} }: Route<unknown, unknown>) {
+  return Object.entries(query).map(([name, description]) => ({
+    name,
+    in: 'query',
+    description,
+    schema: { type: 'string' },
+  }));
+}
+
+/** A change may carry an id; sent again under it, it is made once. */
+function headerParameters({ method }: Route<unknown, unknown>) {
+  if (method === 'get') return [];
+  return [{ name: changeIdHeader, in: 'header', required: false, schema: { type: 'string', format: 'uuid' } }];
+}
+
+function bodyOf(name: string, { body, takes }: Route<unknown, unknown>) {
+  const bodyName = name === 'importJob' ? JobDocument.name : body?.name;
+  const schema = bodyName ? { $ref: `#/components/schemas/${bodyName}` } : { type: 'string', format: 'binary' };
+  if (!bodyName && !takes) return {};
+  return { requestBody: { required: true, content: { [takes ?? 'application/json']: { schema } } } };
+}
+
+/** Of a stream, what each of its pieces is; of a file, nothing more than that it is one. */
+function answerOf(name: keyof typeof routes, { gives }: Route<unknown, unknown>): unknown {
+  const schema = (answers.answers as Record<string, unknown>)[name];
+  return gives && name !== 'alignmentStream' ? { type: 'string', format: 'binary' } : schema;
+}
+
+const problemSchema = {
+  type: 'object',
+  required: ['type', 'title', 'status', 'detail'],
+  properties: {
+    type: { type: 'string' },
+    title: { type: 'string' },
+    status: { type: 'integer' },
+    detail: { type: 'string' },
+    errors: {
+      type: 'array',
+      items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } },
+    },
+  },
+};

@@ -24,13 +24,16 @@ describe('the route table', () => {
   });
 });
 
+interface Operation {
+  parameters: { name: string; in: string }[];
+  requestBody?: unknown;
+  responses: Record<string, { content: Record<string, { schema?: unknown }> }>;
+}
+
 describe('the OpenAPI document', () => {
   const document = openApiDocument() as {
     openapi: string;
-    paths: Record<
-      string,
-      Record<string, { parameters: { name: string }[]; requestBody?: unknown; responses: Record<string, unknown> }>
-    >;
+    paths: Record<string, Record<string, Operation>>;
     components: {
       schemas: Record<string, { required?: string[]; properties: Record<string, Record<string, unknown>> }>;
     };
@@ -49,19 +52,29 @@ describe('the OpenAPI document', () => {
 
   it('refers to nothing it does not hold', () => {
     const text = JSON.stringify(document);
-    for (const [, name] of text.matchAll(/#\/components\/schemas\/(\w+)/g))
+    for (const [, name] of text.matchAll(/#\/components\/schemas\/([\w.]+)/g))
       expect(document.components.schemas[name ?? ''], name).toBeDefined();
   });
 
-  it('gives each route its path parameters, its body and the problem document', () => {
+  it('gives each route its path parameters, its body, its answer and the problem document', () => {
     for (const [name, route] of table) {
       const operation = document.paths[route.path.replace(/:(\w+)/g, '{$1}')]?.[route.method];
-      expect(
-        operation?.parameters.map((p) => p.name),
-        name,
-      ).toEqual([...route.path.matchAll(/:(\w+)/g)].map((m) => m[1]));
-      expect(!!operation?.requestBody, name).toBe(!!route.body || name === 'importJob');
-      expect(Object.keys(operation?.responses ?? {}), name).toEqual(['200', 'default']);
+      const inPath = operation?.parameters.filter((p) => p.in === 'path').map((p) => p.name);
+      expect(inPath, name).toEqual([...route.path.matchAll(/:(\w+)/g)].map((m) => m[1]));
+      expect(!!operation?.requestBody, name).toBe(!!route.body || !!route.takes);
+      expect(Object.keys(operation?.responses ?? {}), name).toEqual(expect.arrayContaining(['200', 'default']));
+      const content = operation?.responses['200']?.content[route.gives ?? 'application/json'];
+      expect(content?.schema, name).toBeTypeOf('object');
     }
+  });
+
+  it('holds streams, files and schemas of answers', () => {
+    const text = JSON.stringify(document.paths);
+    for (const media of ['text/event-stream', 'application/pdf', 'text/csv', 'application/octet-stream'])
+      expect(text).toContain(media);
+    expect(document.components.schemas['answer.LinkView']?.properties.state).toBeDefined();
+    expect(document.paths['/api/links/{linkId}']?.get?.responses['200']?.content['application/json']?.schema).toEqual({
+      $ref: '#/components/schemas/answer.LinkView',
+    });
   });
 });

@@ -1,5 +1,6 @@
 import type { ClassConstructor } from 'class-transformer';
-import { ObstacleFields, type Obstacle, type Place, type Radio } from './entities';
+import type { Answers } from './answers';
+import { ObstacleFields } from './entities';
 import {
   HandTestBody,
   ImportPlacesBody,
@@ -20,30 +21,8 @@ import {
   ToldPairingBody,
   TurnBody,
 } from './requests';
-import type { JobDocument } from './jobDocument';
 import { SaveSheetsBody } from './sheet';
-import type {
-  AimEvent,
-  AlignmentSummary,
-  AlignmentView,
-  BenchRunView,
-  HandsView,
-  Health,
-  ImportResult,
-  JobLinks,
-  JobMapView,
-  JobSummary,
-  JobView,
-  LinkView,
-  PlacesImport,
-  ServerSettings,
-  SessionView,
-  TerrainFile,
-  TerrainUpload,
-  ThroughputTest,
-  TimelineView,
-} from './views';
-import { ends, type Model, type RuleSet, type Sheet, type TerrainProfile } from '@kivram/core';
+import { ends } from '@kivram/core';
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
 
@@ -68,20 +47,21 @@ interface RouteParts {
   gives?: string;
 }
 
-function route<Response>() {
+/** A route whose answer stands under its name among the answers. */
+function route<Name extends keyof Answers>() {
   return <Body = undefined>(
     method: Method,
     path: string,
     summary: string,
     body?: ClassConstructor<Body & object>,
     parts: RouteParts = {},
-  ): Route<Body, Response> => ({ method, path, summary, body, ...parts });
+  ): Route<Body, Answers[Name]> => ({ method, path, summary, body, ...parts });
 }
 
 export const routes = {
-  listJobs: route<JobSummary[]>()('get', '/api/jobs', 'All jobs'),
-  getJob: route<JobView>()('get', '/api/jobs/:jobId', 'One job with its network and crew'),
-  jobLinks: route<JobLinks>()(
+  listJobs: route<'listJobs'>()('get', '/api/jobs', 'All jobs'),
+  getJob: route<'getJob'>()('get', '/api/jobs/:jobId', 'One job with its network and crew'),
+  jobLinks: route<'jobLinks'>()(
     'get',
     '/api/jobs/:jobId/links',
     'A part of the links, what is wrong and next among all, where traffic goes',
@@ -94,22 +74,27 @@ export const routes = {
       },
     },
   ),
-  jobMap: route<JobMapView>()(
+  jobMap: route<'jobMap'>()(
     'get',
     '/api/jobs/:jobId/map',
     'All places, obstacles and links of a job, as a map needs them',
   ),
-  getSession: route<SessionView>()('get', '/api/session', 'Who works in this browser'),
-  chooseMember: route<SessionView>()('put', '/api/session', 'Says who works in this browser from now on', SessionBody),
-  listRuleSets: route<RuleSet[]>()('get', '/api/rule-sets', 'The rules in force, by country'),
-  exportJob: route<JobDocument>()(
+  getSession: route<'getSession'>()('get', '/api/session', 'Who works in this browser'),
+  chooseMember: route<'chooseMember'>()(
+    'put',
+    '/api/session',
+    'Says who works in this browser from now on',
+    SessionBody,
+  ),
+  listRuleSets: route<'listRuleSets'>()('get', '/api/rule-sets', 'The rules in force, by country'),
+  exportJob: route<'exportJob'>()(
     'get',
     '/api/jobs/:jobId/export',
     'The whole job as one document; passphrases only where asked for',
     undefined,
     { query: { secrets: '"include": with passphrases' } },
   ),
-  importJob: route<ImportResult>()(
+  importJob: route<'importJob'>()(
     'post',
     '/api/jobs/import',
     'Brings a job document in, as a new job unless it replaces the one it was exported from',
@@ -119,51 +104,45 @@ export const routes = {
       query: { replace: '"yes": replaces the job of the same id', copy: '"yes": makes a second job beside it' },
     },
   ),
-  removeJob: route<{ removed: true }>()(
-    'delete',
-    '/api/jobs/:jobId',
-    'Removes a job with all that is in it',
-    undefined,
-    {
-      query: { name: "the job's name, to be sure" },
-    },
-  ),
-  jobTimeline: route<TimelineView>()('get', '/api/jobs/:jobId/events', 'Who did what when, newest first'),
-  listModels: route<Model[]>()('get', '/api/models', 'Spec sheets of the gear'),
-  createLink: route<LinkView>()('post', '/api/jobs/:jobId/links', 'A new link between two places', NewLinkBody),
-  getLink: route<LinkView>()('get', '/api/links/:linkId', 'One link with both ends'),
-  changePlan: route<LinkView>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
-  changePlace: route<Place>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
-  createPlace: route<Place>()('post', '/api/jobs/:jobId/places', 'A new place on the map', NewPlaceBody),
-  removePlace: route<{ removed: true }>()(
+  removeJob: route<'removeJob'>()('delete', '/api/jobs/:jobId', 'Removes a job with all that is in it', undefined, {
+    query: { name: "the job's name, to be sure" },
+  }),
+  jobTimeline: route<'jobTimeline'>()('get', '/api/jobs/:jobId/events', 'Who did what when, newest first'),
+  listModels: route<'listModels'>()('get', '/api/models', 'Spec sheets of the gear'),
+  createLink: route<'createLink'>()('post', '/api/jobs/:jobId/links', 'A new link between two places', NewLinkBody),
+  getLink: route<'getLink'>()('get', '/api/links/:linkId', 'One link with both ends'),
+  changePlan: route<'changePlan'>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
+  changePlace: route<'changePlace'>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
+  createPlace: route<'createPlace'>()('post', '/api/jobs/:jobId/places', 'A new place on the map', NewPlaceBody),
+  removePlace: route<'removePlace'>()(
     'delete',
     '/api/places/:placeId',
     'Removes a place that carries no radio',
     undefined,
     { query: { version: 'the version that was looked at' } },
   ),
-  importPlaces: route<PlacesImport>()(
+  importPlaces: route<'importPlaces'>()(
     'post',
     '/api/jobs/:jobId/places/import',
     'Reads waypoints from GPX, KML, GeoJSON or CSV',
     ImportPlacesBody,
   ),
-  createObstacle: route<Obstacle>()(
+  createObstacle: route<'createObstacle'>()(
     'post',
     '/api/jobs/:jobId/obstacles',
     'Something in the way, as seen',
     ObstacleFields,
   ),
-  changeObstacle: route<Obstacle>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
-  removeObstacle: route<{ removed: true }>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle', undefined, {
+  changeObstacle: route<'changeObstacle'>()('put', '/api/obstacles/:obstacleId', 'Changes an obstacle', ObstacleBody),
+  removeObstacle: route<'removeObstacle'>()('delete', '/api/obstacles/:obstacleId', 'Removes an obstacle', undefined, {
     query: { version: 'the version that was looked at' },
   }),
-  health: route<Health>()('get', '/api/health', 'Whether the server and its database can work'),
-  getSettings: route<ServerSettings>()('get', '/api/settings', 'What this server was started with'),
-  listTerrain: route<TerrainFile[]>()('get', '/api/terrain', 'Terrain grids on this computer, finest first'),
-  removeTerrain: route<{ removed: true }>()('delete', '/api/terrain/:fileId', 'Removes a terrain grid'),
+  health: route<'health'>()('get', '/api/health', 'Whether the server and its database can work'),
+  getSettings: route<'getSettings'>()('get', '/api/settings', 'What this server was started with'),
+  listTerrain: route<'listTerrain'>()('get', '/api/terrain', 'Terrain grids on this computer, finest first'),
+  removeTerrain: route<'removeTerrain'>()('delete', '/api/terrain/:fileId', 'Removes a terrain grid'),
   /** Answers once it is read; how far it is meanwhile is asked under the id that the client made for it. */
-  uploadTerrain: route<TerrainFile>()(
+  uploadTerrain: route<'uploadTerrain'>()(
     'post',
     '/api/terrain/uploads',
     'Brings a terrain file in, as the body',
@@ -177,12 +156,12 @@ export const routes = {
       },
     },
   ),
-  terrainUpload: route<TerrainUpload>()(
+  terrainUpload: route<'terrainUpload'>()(
     'get',
     '/api/terrain/uploads/:uploadId',
     'How far a terrain file has been read',
   ),
-  terrainWindow: route<never>()(
+  terrainWindow: route<'terrainWindow'>()(
     'get',
     '/api/terrain/window',
     'A window of heights in web Mercator: 32-bit floats, little-endian, row by row from the north-west',
@@ -198,103 +177,109 @@ export const routes = {
       },
     },
   ),
-  terrainProfile: route<TerrainProfile>()(
+  terrainProfile: route<'terrainProfile'>()(
     'post',
     '/api/terrain/profiles',
     'Ground heights along the geodesic between two positions',
     ProfileBody,
   ),
-  changeRadio: route<Radio>()('patch', '/api/radios/:radioId', 'Changes a radio at its place', RadioBody),
-  proposeSheets: route<{ near: Sheet; far: Sheet }>()(
+  changeRadio: route<'changeRadio'>()('patch', '/api/radios/:radioId', 'Changes a radio at its place', RadioBody),
+  proposeSheets: route<'proposeSheets'>()(
     'post',
     '/api/links/:linkId/sheets/proposal',
     'Proposes both settings sheets; saves nothing',
   ),
-  saveSheets: route<LinkView>()(
+  saveSheets: route<'saveSheets'>()(
     'put',
     '/api/links/:linkId/sheets',
     'Saves both settings sheets as new revisions',
     SaveSheetsBody,
   ),
-  runBench: route<BenchRunView>()('post', '/api/links/:linkId/bench-runs', 'Lets a stand-in pair try the saved sheets'),
-  tellPairing: route<LinkView>()(
+  runBench: route<'runBench'>()('post', '/api/links/:linkId/bench-runs', 'Lets a stand-in pair try the saved sheets'),
+  tellPairing: route<'tellPairing'>()(
     'post',
     '/api/links/:linkId/bench-runs/told',
     'Notes what the real radios did on the table',
     ToldPairingBody,
   ),
-  mount: route<LinkView>()('post', '/api/links/:linkId/mounts', 'Notes that an end is up, or down again', MountBody),
-  timeline: route<TimelineView>()('get', '/api/links/:linkId/events', "The link's timeline, newest first"),
-  startAlignment: route<AlignmentSummary>()(
+  mount: route<'mount'>()('post', '/api/links/:linkId/mounts', 'Notes that an end is up, or down again', MountBody),
+  timeline: route<'timeline'>()('get', '/api/links/:linkId/events', "The link's timeline, newest first"),
+  startAlignment: route<'startAlignment'>()(
     'post',
     '/api/links/:linkId/alignments',
     'Begins to read both radios',
     NewAlignmentBody,
   ),
-  listAlignments: route<AlignmentSummary[]>()('get', '/api/links/:linkId/alignments', 'Alignments, newest first'),
-  getAlignment: route<AlignmentView>()(
+  listAlignments: route<'listAlignments'>()('get', '/api/links/:linkId/alignments', 'Alignments, newest first'),
+  getAlignment: route<'getAlignment'>()(
     'get',
     '/api/alignments/:alignmentId',
     'One alignment with its readings and marks',
   ),
-  markAlignment: route<AlignmentSummary>()(
+  markAlignment: route<'markAlignment'>()(
     'post',
     '/api/alignments/:alignmentId/marks',
     'Notes what the installer did',
     MarkBody,
   ),
-  finishAlignment: route<AlignmentSummary>()(
+  finishAlignment: route<'finishAlignment'>()(
     'post',
     '/api/alignments/:alignmentId/finish',
     'Ends an alignment and judges it',
   ),
-  abandonAlignment: route<AlignmentSummary>()(
+  abandonAlignment: route<'abandonAlignment'>()(
     'post',
     '/api/alignments/:alignmentId/abandon',
     'Ends an alignment without a result',
   ),
-  getHands: route<HandsView>()(
+  getHands: route<'getHands'>()(
     'get',
     '/api/standin/links/:linkId/hands',
     'Stand-in: what the scales on the mounts show',
   ),
-  turnMount: route<HandsView>()('post', '/api/standin/links/:linkId/turns', 'Stand-in: turns a mount', TurnBody),
-  tightenMount: route<HandsView>()(
+  turnMount: route<'turnMount'>()('post', '/api/standin/links/:linkId/turns', 'Stand-in: turns a mount', TurnBody),
+  tightenMount: route<'tightenMount'>()(
     'post',
     '/api/standin/links/:linkId/tightenings',
     'Stand-in: tightens the bolts of a mount',
     TightenBody,
   ),
-  importTest: route<ThroughputTest>()(
+  importTest: route<'importTest'>()(
     'post',
     '/api/links/:linkId/throughput-tests/iperf3',
     'Reads a file of iperf3 -J',
     ImportTestBody,
   ),
-  standinTest: route<ThroughputTest>()(
+  standinTest: route<'standinTest'>()(
     'post',
     '/api/links/:linkId/throughput-tests/standin',
     'Runs a test over the stand-in link',
     StandinTestBody,
   ),
-  handTest: route<ThroughputTest>()(
+  handTest: route<'handTest'>()(
     'post',
     '/api/links/:linkId/throughput-tests/hand',
     'Notes a speed test read off a screen',
     HandTestBody,
   ),
-  alignmentStream: route<AimEvent>()(
+  alignmentStream: route<'alignmentStream'>()(
     'get',
     '/api/alignments/:alignmentId/stream',
     'Readings and taps as they come, each a piece of JSON',
     undefined,
     { gives: 'text/event-stream' },
   ),
-  exportPlaces: route<never>()('get', '/api/jobs/:jobId/places.:format', 'Places and links for other maps', undefined, {
-    words: { format: ['geojson', 'kml'] },
-    gives: 'application/octet-stream',
-  }),
-  aimCard: route<never>()(
+  exportPlaces: route<'exportPlaces'>()(
+    'get',
+    '/api/jobs/:jobId/places.:format',
+    'Places and links for other maps',
+    undefined,
+    {
+      words: { format: ['geojson', 'kml'] },
+      gives: 'application/octet-stream',
+    },
+  ),
+  aimCard: route<'aimCard'>()(
     'get',
     '/api/links/:linkId/aim-cards/:end.pdf',
     'What to aim by at an end, to print',
@@ -305,7 +290,7 @@ export const routes = {
       gives: 'application/pdf',
     },
   ),
-  testsCsv: route<never>()(
+  testsCsv: route<'testsCsv'>()(
     'get',
     '/api/links/:linkId/throughput-tests.csv',
     'All throughput tests of a link as a table',

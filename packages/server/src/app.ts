@@ -126,6 +126,9 @@ export async function createApp(
     throw new ApiProblem(404, 'Not found', 'The API has no such address; /api/openapi.json lists them.');
   });
   if (webRoot && existsSync(webRoot)) serveInterface(app, webRoot);
+  app.use(() => {
+    throw new ApiProblem(404, 'Not found', 'There is nothing at this address.');
+  });
   app.use(problemHandler(log));
   return {
     app,

@@ -2,12 +2,14 @@ import 'reflect-metadata';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app';
-import { connect, migrate } from './database/connection';
+import { connect } from './database/connection';
+import { whileLocked } from './database/locks';
+import { migrate } from './database/migrate';
 import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
  * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -16,13 +18,16 @@ async function main(): Promise<void> {
   const log = createLog(process.env.KIVRAM_LOG ?? 'warn');
   await migrate(databaseUrl);
   const sequelize = connect(databaseUrl);
-  await loadCatalogue();
-  await loadDemo(sequelize);
+  await whileLocked(databaseUrl, 'firstData', async () => {
+    await loadCatalogue();
+    await loadDemo(sequelize);
+  });
 
   const { app, alignments, memos, close } = await createApp(sequelize, log, {
     webRoot: process.env.KIVRAM_WEB,
     tileUrl: tileAddress(process.env.KIVRAM_TILES),
     standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
+    uploadFolder: process.env.KIVRAM_UPLOADS,
   });
   await alignments.resume();
   await memos.refreshAll();
@@ -34,6 +39,8 @@ async function main(): Promise<void> {
   process.send?.({ port: (server.address() as AddressInfo).port });
 
   const stop = (): void => {
+    // Whatever does not end by itself must not keep the next start waiting.
+    setTimeout(() => process.exit(1), patienceMs).unref();
     server.closeAllConnections();
     server.close(
       () =>
@@ -46,6 +53,9 @@ async function main(): Promise<void> {
   process.once('SIGINT', stop);
   process.once('disconnect', stop);
 }
+
+/** How long an end may take, ms. */
+const patienceMs = 4000;
 
 /** How fast the stand-in's clock goes: 1 unless tests turn it faster. @throws Error naming the value and the repair */
 function clockSpeed(text: string | undefined): number {

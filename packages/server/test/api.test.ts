@@ -286,7 +286,7 @@ describe('the surface', () => {
     for (const [name, route] of Object.entries(routes)) {
       const path = route.path.replace(/:(\w+)/g, '{$1}');
       expect(body.paths[path][route.method].operationId, name).toBe(name);
-      const schema = body.paths[path][route.method].requestBody?.content['application/json'].schema.$ref
+      const schema = body.paths[path][route.method].requestBody?.content['application/json']?.schema.$ref
         .split('/')
         .at(-1);
       if (schema) expect(body.components.schemas[schema].type).toBe('object');
@@ -295,11 +295,48 @@ describe('the surface', () => {
   });
 
   it('answers to this machine only, under a strict content security policy', async () => {
-    expect((await request(server.app).get('/api/jobs').set('host', 'kivram.example')).status).toBe(403);
+    const foreign = await request(server.app).get('/api/jobs').set('host', 'kivram.example');
+    expect(foreign.status).toBe(403);
+    expect(foreign.headers['content-security-policy']).toContain("default-src 'none'");
     expect((await server.get('/api/jobs').set('origin', 'http://elsewhere.example')).status).toBe(403);
     const policy = (await server.get('/api/jobs')).headers['content-security-policy'];
     expect(policy).toContain("default-src 'none'");
     expect(policy).not.toContain('unsafe');
+  });
+
+  it.each([
+    ['another program of this machine', { origin: 'http://127.0.0.1:9' }],
+    ['another site', { 'sec-fetch-site': 'cross-site' }],
+    ['another port, as the browser says', { 'sec-fetch-site': 'same-site' }],
+  ])('takes no file from a page of %s, though the browser does not ask before it sends one', async (_, headers) => {
+    const sent = await request(server.app)
+      .post('/api/terrain/uploads?name=x.tif')
+      .set({ host: '127.0.0.1', 'content-type': 'text/plain', ...headers })
+      .send('x');
+    expect(sent.status).toBe(403);
+  });
+
+  it('opens a page for whoever follows a link to it, and answers its own pages', async () => {
+    const follows = { host: '127.0.0.1', 'sec-fetch-site': 'cross-site', 'sec-fetch-mode': 'navigate' };
+    expect((await request(server.app).get('/api/jobs').set(follows)).status).toBe(200);
+    const own = { host: '127.0.0.1:4180', origin: 'http://127.0.0.1:4180', 'sec-fetch-site': 'same-origin' };
+    expect((await request(server.app).get('/api/jobs').set(own)).status).toBe(200);
+  });
+
+  it.each([
+    ['keys that every object has', '{"crewMemberId":{"toString":1},"constructor":{}}'],
+    ['a list three thousand deep', `${'['.repeat(3000)}${']'.repeat(3000)}`],
+    ['half a character', '{"crewMemberId":"\\ud800"}'],
+    ['a million things', `[${'{},'.repeat(300_000)}{}]`],
+    ['nothing where an object belongs', 'null'],
+  ])('refuses %s in words, at once', async (_, text) => {
+    const answer = await request(server.app)
+      .put('/api/session')
+      .set({ host: '127.0.0.1', 'content-type': 'application/json' })
+      .send(text);
+    expect([400, 413, 422]).toContain(answer.status);
+    expect(answer.headers['content-type']).toContain('application/problem+json');
+    expect(answer.body.detail.length).toBeGreaterThan(10);
   });
 
   it('answers nonsense with a readable problem', async () => {

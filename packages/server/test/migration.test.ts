@@ -6,7 +6,7 @@ import type { JobDocument, LinkView } from '@kivram/contract';
 import type { StepState } from '@kivram/core';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { migrate } from '../src/database/connection';
+import { migrate } from '../src/database/migrate';
 import { loadCatalogue } from '../src/demo/load';
 import { startTestServer, type TestServer } from './server';
 import { administer, databaseNamed } from './template';

@@ -7,7 +7,7 @@ import { QueryTypes } from 'sequelize';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createApp } from '../src/app';
-import { migrate } from '../src/database/connection';
+import { migrate } from '../src/database/migrate';
 import { ensureReadingPartitions } from '../src/database/readingPartition';
 import { loadDemo } from '../src/demo/load';
 import { gear } from '../src/demo/gear';

@@ -1,5 +1,6 @@
 import pg from 'pg';
-import { connect, migrate } from '../src/database/connection';
+import { connect } from '../src/database/connection';
+import { migrate } from '../src/database/migrate';
 import { loadCatalogue, loadDemo } from '../src/demo/load';
 
 /** The database that every test file gets a copy of: tables up to date, the demo job in it. */

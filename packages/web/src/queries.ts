@@ -1,4 +1,4 @@
-import { routes, type Route } from '@kivram/contract';
+import { routes, type Health, type Route } from '@kivram/contract';
 import type { Position, TerrainProfile } from '@kivram/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -62,6 +62,24 @@ export function useProfile(near: Position | null, far: Position | null): Terrain
 
 export const useServerSettings = () =>
   useQuery({ queryKey: ['settings'], queryFn: () => call(routes.getSettings), staleTime: Infinity });
+
+/** Why the server cannot work now; null while it can. It is asked every few seconds. */
+export function useTrouble(): string | null {
+  const { data, error } = useQuery({
+    queryKey: ['health'],
+    queryFn: readHealth,
+    refetchInterval: 3000,
+    retry: false,
+  });
+  if (error) return 'The Kivram server does not answer. Is it still running? What you have entered stays here.';
+  return data?.trouble ?? null;
+}
+
+/** A server that cannot work says so in words, with a status of failure. */
+async function readHealth(): Promise<Health> {
+  const answer = await fetch(routes.health.path);
+  return (await answer.json()) as Health;
+}
 
 /** Reads everything shown again. */
 export function useRefresh(): () => Promise<void> {

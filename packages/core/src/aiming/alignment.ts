@@ -29,19 +29,35 @@ export function aimPlanOf(models: Record<End, Pick<Model, 'beamWidth'>>, start: 
   };
 }
 
-/** Feeds readings and marks to a guide in the order in which they happened. `each` sees every reading before the guide does. */
-export function replayAim(
+/** Readings between two pauses of a replay: some milliseconds of work. */
+const readingsATurn = 500;
+
+/**
+ * Feeds readings and marks to a guide in the order in which they happened. `each` sees every reading before the guide does. It pauses now and then, so that
+ * whoever replays a long alignment can let others work in between.
+ */
+export function* replayInTurns(
   guide: AimGuide,
   readings: readonly Reading[],
   marks: readonly AimMark[],
   each?: (reading: Reading) => void,
-): AimGuide {
+): Generator<void, AimGuide> {
   let next = 0;
+  let fed = 0;
   for (const reading of readings) {
     for (let mark = marks[next]; mark && mark.tS <= reading.tS; mark = marks[++next]) guide.mark(mark);
     each?.(reading);
     guide.push(reading);
+    if (++fed % readingsATurn === 0) yield;
   }
   for (const mark of marks.slice(next)) guide.mark(mark);
   return guide;
+}
+
+/** The same without a pause. */
+export function replayAim(...from: Parameters<typeof replayInTurns>): AimGuide {
+  const turns = replayInTurns(...from);
+  let turn = turns.next();
+  while (!turn.done) turn = turns.next();
+  return turn.value;
 }

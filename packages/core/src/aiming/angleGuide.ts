@@ -28,6 +28,11 @@ const flankDropDb = 5;
 /** Strokes after which the fit is taken as it is, and corrections after which the stop is: nobody turns for ever. */
 const mostSweeps = 7;
 const mostNudges = 4;
+/**
+ * Readings of one axis that are looked at: three minutes and more, many times what its strokes take. Whoever lets an alignment stand for hours turns no peak into
+ * another by it, and each look costs what there is to look at.
+ */
+const rememberedSamples = 2000;
 /** Looking over all points costs, and half a second of ten readings a second changes little. */
 const samplesPerLook = 5;
 /** Before so many readings there is no rise to speak of. */
@@ -89,6 +94,10 @@ export class AngleGuide implements AxisGuide {
   push(sample: AimSample): void {
     this.samples.push(sample);
     this.track.push(sample.tS, sample.angleDeg, sample.turning);
+    if (this.samples.length >= 2 * rememberedSamples) {
+      this.samples.splice(0, rememberedSamples);
+      this.track.forget(rememberedSamples);
+    }
     const here = this.track.now();
     this.startDeg ??= here.angleDeg;
 

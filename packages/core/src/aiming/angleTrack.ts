@@ -16,6 +16,8 @@ export interface AngleTrack {
   smoothedDeg(): number[];
   /** which side the mount was pushed from at each sample, where play stands between this scale and the antenna */
   pushedFrom(): Turning[];
+  /** leaves the oldest samples out from now on */
+  forget(count: number): void;
 }
 
 /**
@@ -95,6 +97,10 @@ export class PhoneTrack implements AngleTrack {
   pushedFrom(): Turning[] {
     return this.push1;
   }
+
+  forget(count: number): void {
+    for (const list of [this.raw, this.sums, this.times, this.push1]) list.splice(0, count);
+  }
 }
 
 /** A scale on the mount, one tap per notch that passes: exact at each tap, straight in between, but off by the mount's play. */
@@ -160,5 +166,13 @@ export class ScaleTrack implements AngleTrack {
 
   pushedFrom(): Turning[] {
     return this.pushed;
+  }
+
+  forget(count: number): void {
+    this.times.splice(0, count);
+    this.pushed.splice(0, count);
+    // The last notch before the first sample tells where that one was.
+    const since = this.taps.findLastIndex((tap) => tap.tS <= (this.times[0] ?? 0));
+    this.taps.splice(0, Math.max(0, since));
   }
 }

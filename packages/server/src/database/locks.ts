@@ -1,13 +1,23 @@
-import type { Sequelize, Transaction } from 'sequelize';
+import { Sequelize, type Transaction } from 'sequelize';
 
 /** Work that only one server of a database does at a time, each under a number that no other program uses for a lock of its own there. */
-const numbers = { migrations: 471_100, partitions: 471_101, demo: 471_102 };
+const numbers = { migrations: 471_100, partitions: 471_101, firstData: 471_102 };
+type Work = keyof typeof numbers;
 
 /** Waits until nobody else does this work; held until the transaction ends, however it ends. */
-export async function advisoryLock(
-  sequelize: Sequelize,
-  work: keyof typeof numbers,
-  transaction?: Transaction,
-): Promise<void> {
+export async function advisoryLock(sequelize: Sequelize, work: Work, transaction?: Transaction): Promise<void> {
   await sequelize.query(`SELECT pg_advisory_xact_lock(${numbers[work]})`, { transaction });
+}
+
+/** Does work that has transactions of its own while no other server does it. The lock has a connection of its own, and goes with it. */
+export async function whileLocked<T>(databaseUrl: string, work: Work, todo: () => Promise<T>): Promise<T> {
+  const holder = new Sequelize(databaseUrl, { dialect: 'postgres', logging: false, pool: { max: 1, idle: 600_000 } });
+  try {
+    return await holder.transaction(async (transaction) => {
+      await advisoryLock(holder, work, transaction);
+      return todo();
+    });
+  } finally {
+    await holder.close();
+  }
 }

@@ -45,10 +45,27 @@ export async function loadCatalogue(): Promise<void> {
   for (const { country, name, validFrom, rules } of law) await RuleSetRow.upsert({ country, name, validFrom, rules });
 }
 
-/** Loads the demo job unless a job is there. Links go through the same steps as a user's, by simulated hands. */
+/** Where it is written that the demo is being loaded, and as which job. */
+const beingLoaded = 'demo being loaded';
+
+/**
+ * Loads the demo job unless a job is there. Links go through the same steps as a user's, by simulated hands. That is many transactions: a demo whose loading was cut
+ * off is removed, and loaded from the beginning.
+ */
 export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
+  await sequelize.query(
+    `WITH half AS (DELETE FROM setting WHERE name = :beingLoaded RETURNING value) DELETE FROM job WHERE id::text IN (SELECT value FROM half)`,
+    { replacements: { beingLoaded } },
+  );
   if (await JobRow.count()) return false;
-  const job = await JobRow.create({ ...scenario.job, practice: true });
+  const job = await sequelize.transaction(async (transaction) => {
+    const made = await JobRow.create({ ...scenario.job, practice: true }, { transaction });
+    await sequelize.query('INSERT INTO setting (name, value) VALUES (:beingLoaded, :id)', {
+      transaction,
+      replacements: { beingLoaded, id: made.id },
+    });
+    return made;
+  });
   const crew = await CrewMemberRow.bulkCreate(scenario.crew.map((name) => ({ jobId: job.id, name })));
   await loadTerrain(sequelize);
   const placeIds = new Map<PlaceKey, string>();
@@ -81,6 +98,7 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     await work(sequelize, worlds, linkId, link, by, daysAgo);
     await spreadEvents(sequelize, linkId, daysAgo);
   }
+  await sequelize.query('DELETE FROM setting WHERE name = :beingLoaded', { replacements: { beingLoaded } });
   return true;
 }
 
@@ -272,7 +290,7 @@ async function aim(
       direction: 'direction' in mark ? mark.direction : null,
     })),
   );
-  const result = judge(
+  const result = await judge(
     plan,
     record,
     readings,

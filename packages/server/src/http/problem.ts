@@ -3,7 +3,13 @@ import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { PlacesFileError } from '../formats/places/waypoint';
 import { TerrainFileError } from '../formats/terrain/format';
-import { OptimisticLockError, UniqueConstraintError, ForeignKeyConstraintError, DatabaseError } from 'sequelize';
+import {
+  ConnectionError,
+  DatabaseError,
+  ForeignKeyConstraintError,
+  OptimisticLockError,
+  UniqueConstraintError,
+} from 'sequelize';
 
 /** An error with the words for whoever made the request. */
 export class ApiProblem extends Error {
@@ -32,7 +38,8 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
-    if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
+    if (problem.status === 503) log.warn({ path: request.path }, problem.detail);
+    else if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
     response.status(problem.status).type(problemMediaType).send(JSON.stringify(problem));
   };
 }
@@ -71,6 +78,9 @@ export function problemOf(error: unknown): Problem {
     const { constraint, code } = error.parent as { constraint?: string; code?: string };
     const words = constraint && constraintWords[constraint];
     if (words) return make(409, 'Conflict', words);
+    if (code && busyCodes.has(code)) {
+      return make(503, 'Busy', 'Others are changing the same entries at this moment. Nothing was changed: try again.');
+    }
     if (code === '23505') return make(409, 'Conflict', 'An entry with these values exists already.');
     if (code === '23503')
       return make(409, 'Conflict', 'This refers to an entry that does not exist in this job. Load the page again.');
@@ -82,7 +92,14 @@ export function problemOf(error: unknown): Problem {
       );
     }
   }
-  const { status } = error as { status?: unknown };
+  if (isDatabaseGone(error)) {
+    return make(
+      503,
+      'The database does not answer',
+      'The database does not answer. It is started again by itself: wait some seconds, then try again. What you have entered stays here.',
+    );
+  }
+  const { status } = Object(error) as { status?: unknown };
   if (typeof status === 'number' && status >= 400 && status < 500) {
     const type = (error as { type?: string }).type;
     const detail =
@@ -98,4 +115,20 @@ export function problemOf(error: unknown): Problem {
     'Something broke',
     'Kivram could not do this. Nothing was changed. The log of the server says more.',
   );
+}
+
+/** Codes of connections that are refused or lost, and of a database that is starting or ending (PostgreSQL, appendix A, classes 08 and 57P). */
+const goneCodes = /^(ECONN\w+|EPIPE|08\w{3}|57P0[123])$/;
+
+/** Two changes in each other's way, or one that waited too long (PostgreSQL, appendix A). */
+const busyCodes = new Set(['40001', '40P01', '55P03', '57014']);
+
+function isDatabaseGone(error: unknown): boolean {
+  if (error instanceof ConnectionError) return true;
+  const { parent, code, message } = Object(error) as {
+    parent?: { code?: string; message?: string };
+    code?: string;
+    message?: string;
+  };
+  return goneCodes.test(parent?.code ?? code ?? '') || /^Connection terminated/.test(parent?.message ?? message ?? '');
 }

@@ -16,14 +16,28 @@ export interface Call<Body> {
 
 const uuidPattern = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
-/**
- * Puts a handler behind a route of the contract: checks identifiers, words and body first, answers with JSON. Where a route takes a file, the handler reads it
- * from the request; where it gives something else than JSON, the handler writes it.
- */
+/** Puts a handler behind a route of the contract: checks identifiers, words and body first, answers with JSON. A route that takes a file leaves it to the handler. */
 export function serve<Body, Result>(
   router: Router,
   route: Route<Body, Result>,
-  handler: (call: Call<Body>) => Promise<Result | void> | Result | void,
+  handler: (call: Call<Body>) => Promise<Result> | Result,
+): void {
+  attach(router, route, async (call) => void call.response.json(await handler(call)));
+}
+
+/** The same for a route whose answer is no JSON: the handler writes it. */
+export function serveRaw<Body, Result>(
+  router: Router,
+  route: Route<Body, Result>,
+  handler: (call: Call<Body>) => Promise<void> | void,
+): void {
+  attach(router, route, handler);
+}
+
+function attach<Body, Result>(
+  router: Router,
+  route: Route<Body, Result>,
+  handler: (call: Call<Body>) => Promise<void> | void,
 ): void {
   router[route.method](route.path, async (request, response) => {
     const params = request.params as Record<string, string>;
@@ -37,8 +51,7 @@ export function serve<Body, Result>(
       body = checked.value as Body;
     }
     const query = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, wordsOf(v)]));
-    const result = await handler({ params, query, body, author: authorFor(request), request, response });
-    if (!route.gives) response.json(result);
+    await handler({ params, query, body, author: authorFor(request), request, response });
   });
 }
 

@@ -21,6 +21,8 @@ export async function sessions(sequelize: Sequelize): Promise<{ handler: Request
     password: password ?? undefined,
     max: 2,
   });
+  // A connection that is lost while nobody uses it is no error of anybody's; the next request gets another.
+  pool.on('error', () => undefined);
   const Store = connectPgSimple(session);
   const store = new Store({ pool, tableName: 'session', disableTouch: true, pruneSessionInterval: false });
   const handler = session({

@@ -1,7 +1,7 @@
 import { routes, type AimEvent } from '@kivram/contract';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models';
-import { serve } from '../http/serve';
+import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
 import { summariseAlignment } from '../services/alignmentViews';
@@ -20,7 +20,7 @@ export function alignmentRoutes(sessions: AimSessions): Router {
   serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
 
-  serve(router, routes.alignmentStream, async ({ params, request, response }) => {
+  serveRaw(router, routes.alignmentStream, async ({ params, request, response }) => {
     const send = (event: AimEvent): void => {
       response.write(`data: ${JSON.stringify(event)}\n\n`);
     };

@@ -7,7 +7,7 @@ import { CrewMemberRow, EventRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow }
 import { addressOf } from '../database/connection';
 import { exportJob } from '../formats/jobDocument/export';
 import { ApiProblem, notFound } from '../http/problem';
-import { serve } from '../http/serve';
+import { serve, serveRaw } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
@@ -84,8 +84,8 @@ export function jobRoutes(
     return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf) };
   });
 
-  /** A file, and yet JSON: it is written as it comes out of the database. */
-  serve(router, { ...routes.exportJob, gives: 'application/json' }, async ({ params, query, response }) => {
+  // JSON, and yet a file: it is written as it comes out of the database.
+  serveRaw(router, routes.exportJob, async ({ params, query, response }) => {
     const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
     const first = await pieces.next(); // a job that is not there is said before anything is written
     response.attachment(`kivram-job-${id(params)}.json`).type('json');

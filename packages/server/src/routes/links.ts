@@ -5,7 +5,7 @@ import type { Sequelize } from 'sequelize';
 import { CrewMemberRow, EventRow, LinkRow } from '../database/models';
 import { testsCsv } from '../formats/testsCsv';
 import { ApiProblem, notFound } from '../http/problem';
-import { serve } from '../http/serve';
+import { serve, serveRaw } from '../http/serve';
 import { aimCard } from '../reports/aimCard';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { Benches } from '../services/benches';
@@ -45,7 +45,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     return viewRadio(radio);
   });
 
-  serve(router, routes.aimCard, async ({ params, query, response }) => {
+  serveRaw(router, routes.aimCard, async ({ params, query, response }) => {
     const linkId = id(params);
     const end = params.end as End;
     const { prediction, predictionError } = predictionOf(await loadLink(linkId));
@@ -92,7 +92,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
   serve(router, routes.standinTest, ({ params, body, author }) => tests.runStandin(id(params), body.direction, author));
   serve(router, routes.handTest, ({ params, body, author }) => tests.noteByHand(id(params), body, author));
 
-  serve(router, routes.testsCsv, async ({ params, response }) => {
+  serveRaw(router, routes.testsCsv, async ({ params, response }) => {
     const link = await viewLink(id(params));
     const crew = await CrewMemberRow.findAll({ where: { jobId: link.link.jobId } });
     response

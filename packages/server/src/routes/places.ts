@@ -4,7 +4,7 @@ import type { Sequelize } from 'sequelize';
 import { JobRow, PlaceRow } from '../database/models';
 import { writeGeoJson, writeKml, type MapExport } from '../formats/places';
 import { notFound } from '../http/problem';
-import { serve, versionOf } from '../http/serve';
+import { serve, serveRaw, versionOf } from '../http/serve';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
@@ -53,7 +53,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
     return { removed: true };
   });
 
-  serve(router, routes.exportPlaces, async ({ params, response }) => {
+  serveRaw(router, routes.exportPlaces, async ({ params, response }) => {
     const { jobId = '', format = '' } = params;
     const kind = exports[format] as MapFormat;
     const job = await JobRow.findByPk(jobId);

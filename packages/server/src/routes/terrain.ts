@@ -5,7 +5,7 @@ import type { Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
 import { TerrainFileRow } from '../database/models';
 import { ApiProblem, notFound } from '../http/problem';
-import { serve } from '../http/serve';
+import { serve, serveRaw } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
@@ -38,7 +38,7 @@ export function terrainRoutes(
 
   serve(router, routes.terrainProfile, ({ body }) => terrainShelf.profile(body.near, body.far));
 
-  serve(router, routes.terrainWindow, async ({ query, response }) => {
+  serveRaw(router, routes.terrainWindow, async ({ query, response }) => {
     const number = (name: string): number => {
       const value = Number(query[name]);
       if (query[name] && Math.abs(value) <= farthestM) return value;

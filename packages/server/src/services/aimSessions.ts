@@ -193,7 +193,7 @@ export class AimSessions {
     const record = await loadLink(row.linkId);
     const radios = { near: record.near.radio.id, far: record.far.radio.id };
     const [readings, marks] = await Promise.all([readingsOf(row.id, radios), marksOf(row.id)]);
-    const result = judge(row.plan, record, readings, marks);
+    const result = await judge(row.plan, record, readings, marks);
     const words = (end: End): string => {
       const { rslDbm, expectedDbm } = result[end];
       return `${end} ${rslDbm === null ? 'heard nothing' : `${rslDbm.toFixed(1)} dBm`} (predicted ${expectedDbm.toFixed(1)})`;

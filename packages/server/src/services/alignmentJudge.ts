@@ -1,10 +1,11 @@
+import { setImmediate } from 'node:timers/promises';
 import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
 import {
   AimGuide,
   aimPlanOf,
   diagnoseEnds,
   diagnosePeak,
-  replayAim,
+  replayInTurns,
   type AimMark,
   type End,
   type Reading,
@@ -22,14 +23,14 @@ export function guideFor(plan: AlignmentPlan, { near, far }: Models): AimGuide {
   return new AimGuide(aimPlanOf({ near: near.model, far: far.model }, plan));
 }
 
-/** Replays an alignment through the guide and judges both ends by what the replay shows. */
-export function judge(
+/** Replays an alignment through the guide and judges both ends by what the replay shows; others are served in between. */
+export async function judge(
   plan: AlignmentPlan,
   models: Models,
   readings: readonly Reading[],
   marks: readonly AimMark[],
-): NonNullable<AlignmentSummary['result']> {
-  const guide = replayAim(guideFor(plan, models), readings, marks);
+): Promise<NonNullable<AlignmentSummary['result']>> {
+  const guide = await replayed(guideFor(plan, models), readings, marks);
   const endS = readings.at(-1)?.tS ?? 0;
   const result = (end: End): AlignmentEndResult => {
     const last = readings.filter((r) => r.end === end && r.tS > endS - finalSeconds);
@@ -60,6 +61,15 @@ export function judge(
   const [near, far] = [result('near'), result('far')];
   const diagnosed = diagnoseEnds(near, far);
   return { near: { ...near, ...diagnosed.near }, far: { ...far, ...diagnosed.far } };
+}
+
+async function replayed(guide: AimGuide, readings: readonly Reading[], marks: readonly AimMark[]): Promise<AimGuide> {
+  const turns = replayInTurns(guide, readings, marks);
+  for (;;) {
+    const turn = turns.next();
+    if (turn.done) return turn.value;
+    await setImmediate();
+  }
 }
 
 function mean(values: readonly number[]): number {

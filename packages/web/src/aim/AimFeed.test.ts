@@ -5,7 +5,10 @@ import { AimFeed } from './AimFeed';
 
 /** An event stream that the test drives. */
 class TestSource {
+  static readonly OPEN = 1;
+  static readonly CLOSED = 2;
   static last: TestSource;
+  readyState = TestSource.OPEN;
   onopen?: () => void;
   onerror?: () => void;
   onmessage?: (event: { data: string }) => void;
@@ -41,11 +44,17 @@ beforeEach(() => {
   vi.stubGlobal('EventSource', TestSource);
   vi.stubGlobal('fetch', () => Promise.resolve({ ok: true, json: () => Promise.resolve(past) }));
 });
-afterEach(() => vi.unstubAllGlobals());
+let stops: (() => void)[] = [];
+afterEach(() => {
+  for (const stop of stops) stop();
+  stops = [];
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 async function open(): Promise<AimFeed> {
   const feed = new AimFeed('3f0a2c1e', plan);
-  feed.start();
+  stops.push(feed.start());
   TestSource.last.onopen?.();
   await vi.waitFor(() => expect(feed.connected).toBe(true));
   return feed;
@@ -55,7 +64,7 @@ describe('the feed of a running alignment', () => {
   it('loses nothing between past and stream, and takes nothing twice', async () => {
     past.samples = [0, 0.1, 0.2, 0.3].flatMap(both);
     const feed = new AimFeed('3f0a2c1e', plan);
-    feed.start();
+    stops.push(feed.start());
     TestSource.last.onopen?.();
     // These arrive while the past is still being read; the first two are in it.
     for (const tS of [0.2, 0.3, 0.4]) TestSource.last.send(event(tS));
@@ -101,7 +110,7 @@ describe('the feed of a running alignment', () => {
   it('counts every tap once: one that comes after a later reading, two of one moment, one that is in past and stream', async () => {
     past.marks = [{ id: 'a', kind: 'eye', tS: 0.05 }];
     const feed = new AimFeed('3f0a2c1e', plan);
-    feed.start();
+    stops.push(feed.start());
     TestSource.last.onopen?.();
     TestSource.last.send({ type: 'mark', mark: { id: 'a', kind: 'eye', tS: 0.05 } });
     await vi.waitFor(() => expect(feed.connected).toBe(true));
@@ -116,9 +125,64 @@ describe('the feed of a running alignment', () => {
   it('says when the past cannot be read', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new Error('down')));
     const feed = new AimFeed('3f0a2c1e', plan);
-    feed.start();
+    stops.push(feed.start());
     TestSource.last.onopen?.();
     await vi.waitFor(() => expect(feed.error).toBeTruthy());
     expect((feed.error as Error).message).toContain('does not answer');
+  });
+
+  it('covers the level a second after the last reading, with the reason where one is known, until readings come again', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
+    const covered = new AimFeed('3f0a2c1e', plan);
+    stops.push(covered.start());
+    TestSource.last.onopen?.();
+    await vi.advanceTimersByTimeAsync(100);
+    TestSource.last.send(event(0.1));
+    await vi.advanceTimersByTimeAsync(900);
+    expect(covered.silence).toBeNull();
+    await vi.advanceTimersByTimeAsync(400);
+    expect(covered.silence).toContain('No reading comes');
+    TestSource.last.send({ type: 'trouble', words: 'The disk is full.' });
+    await vi.advanceTimersByTimeAsync(300);
+    expect(covered.silence).toBe('The disk is full.');
+    TestSource.last.send(event(2.5));
+    expect(covered.silence).toBeNull();
+  });
+
+  it('reads the past again where that failed once', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
+    let failures = 1;
+    vi.stubGlobal('fetch', () =>
+      failures-- > 0
+        ? Promise.reject(new Error('down'))
+        : Promise.resolve({ ok: true, json: () => Promise.resolve(past) }),
+    );
+    const feed = new AimFeed('3f0a2c1e', plan);
+    stops.push(feed.start());
+    TestSource.last.onopen?.();
+    await vi.advanceTimersByTimeAsync(100);
+    expect(feed.connected).toBe(false);
+    await vi.advanceTimersByTimeAsync(1100);
+    expect(feed.connected).toBe(true);
+    expect(feed.error).toBeNull();
+  });
+
+  it('opens the stream anew where it was refused, and ends where the alignment has ended elsewhere', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
+    const feed = new AimFeed('3f0a2c1e', plan);
+    stops.push(feed.start());
+    const refuse = async (state: string): Promise<TestSource> => {
+      const before = TestSource.last;
+      Object.assign(past, { state });
+      before.readyState = TestSource.CLOSED;
+      before.onerror?.();
+      await vi.advanceTimersByTimeAsync(1100);
+      return before;
+    };
+    expect(await refuse('running')).not.toBe(TestSource.last);
+    expect(feed.ended).toBeNull();
+    const last = await refuse('abandoned');
+    expect(last).toBe(TestSource.last);
+    expect(feed.ended).toBe('abandoned');
   });
 });

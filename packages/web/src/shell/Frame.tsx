@@ -2,11 +2,11 @@ import { Select, Table, Modal, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
-import { useJob, useJobs, useLink, useSession } from '../queries';
+import { useJob, useJobs, useLink, useRefresh, useSession, useTrouble } from '../queries';
 import { useSettings } from '../settings';
 import './frame.css';
 
@@ -20,10 +20,30 @@ export function Frame() {
         Go to the content
       </a>
       {linkMatch?.params.linkId ? <LinkTop linkId={linkMatch.params.linkId} /> : <Top jobId={jobMatch?.params.jobId} />}
+      <Trouble />
       <main id="content" className="page">
         <Outlet />
       </main>
     </>
+  );
+}
+
+/** Across every page, while the server or its database does not work. */
+function Trouble() {
+  const trouble = useTrouble();
+  const refresh = useRefresh();
+  const [before, setBefore] = useState(trouble);
+  useEffect(() => {
+    // What could not be read meanwhile is read once it can be.
+    if (before && !trouble) void refresh();
+    setBefore(trouble);
+  }, [trouble]); // eslint-disable-line react-hooks/exhaustive-deps -- only when it comes or goes
+  return (
+    trouble && (
+      <p className="trouble" role="alert">
+        {trouble}
+      </p>
+    )
   );
 }
 

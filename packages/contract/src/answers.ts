@@ -1,0 +1,81 @@
+import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
+import type { Obstacle, Place, Radio } from './entities';
+import type { JobDocument } from './jobDocument';
+import type {
+  AimEvent,
+  AlignmentSummary,
+  AlignmentView,
+  BenchRunView,
+  HandsView,
+  Health,
+  ImportResult,
+  JobLinks,
+  JobMapView,
+  JobSummary,
+  JobView,
+  LinkView,
+  PlacesImport,
+  ServerSettings,
+  SessionView,
+  TerrainFile,
+  TerrainUpload,
+  ThroughputTest,
+  TimelineView,
+} from './views';
+
+/** What each route answers, by its name in the route table; of those that give no JSON, what each piece of the answer is. */
+export interface Answers {
+  listJobs: JobSummary[];
+  getJob: JobView;
+  jobLinks: JobLinks;
+  jobMap: JobMapView;
+  getSession: SessionView;
+  chooseMember: SessionView;
+  listRuleSets: RuleSet[];
+  exportJob: JobDocument;
+  importJob: ImportResult;
+  removeJob: { removed: true };
+  jobTimeline: TimelineView;
+  listModels: Model[];
+  createLink: LinkView;
+  getLink: LinkView;
+  changePlan: LinkView;
+  changePlace: Place;
+  createPlace: Place;
+  removePlace: { removed: true };
+  importPlaces: PlacesImport;
+  createObstacle: Obstacle;
+  changeObstacle: Obstacle;
+  removeObstacle: { removed: true };
+  health: Health;
+  getSettings: ServerSettings;
+  listTerrain: TerrainFile[];
+  removeTerrain: { removed: true };
+  uploadTerrain: TerrainFile;
+  terrainUpload: TerrainUpload;
+  terrainWindow: never;
+  terrainProfile: TerrainProfile;
+  changeRadio: Radio;
+  proposeSheets: { near: Sheet; far: Sheet };
+  saveSheets: LinkView;
+  runBench: BenchRunView;
+  tellPairing: LinkView;
+  mount: LinkView;
+  timeline: TimelineView;
+  startAlignment: AlignmentSummary;
+  listAlignments: AlignmentSummary[];
+  getAlignment: AlignmentView;
+  markAlignment: AlignmentSummary;
+  finishAlignment: AlignmentSummary;
+  abandonAlignment: AlignmentSummary;
+  getHands: HandsView;
+  turnMount: HandsView;
+  tightenMount: HandsView;
+  importTest: ThroughputTest;
+  standinTest: ThroughputTest;
+  handTest: ThroughputTest;
+  alignmentStream: AimEvent;
+  exportPlaces: never;
+  aimCard: never;
+  testsCsv: never;
+}

@@ -1,0 +1,46 @@
+import { Sequelize } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import { advisoryLock } from './locks';
+import * as first from './migrations/0001-first';
+import * as terrain from './migrations/0002-terrain';
+import * as airs from './migrations/0003-airs';
+import * as holding from './migrations/0004-holding';
+
+/** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
+export async function migrate(databaseUrl: string): Promise<void> {
+  // One connection, so that everything happens in its one transaction.
+  const sequelize = new Sequelize(databaseUrl, {
+    dialect: 'postgres',
+    logging: false,
+    pool: { max: 1, idle: 600_000 },
+  });
+  const umzug = new Umzug({
+    migrations: [
+      { name: '0001-first', ...withContext(first) },
+      { name: '0002-terrain', ...withContext(terrain) },
+      { name: '0003-airs', ...withContext(airs) },
+      { name: '0004-holding', ...withContext(holding) },
+    ],
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
+    logger: undefined,
+  });
+  try {
+    await sequelize.query('BEGIN');
+    await advisoryLock(sequelize, 'migrations');
+    await umzug.up();
+    await sequelize.query('COMMIT');
+  } catch (error) {
+    await sequelize.query('ROLLBACK').catch(() => undefined);
+    throw error;
+  } finally {
+    await sequelize.close();
+  }
+}
+
+function withContext(migration: typeof first) {
+  return {
+    up: ({ context }: { context: Parameters<typeof first.up>[0] }) => migration.up(context),
+    down: ({ context }: { context: Parameters<typeof first.down>[0] }) => migration.down(context),
+  };
+}
