@@ -272,7 +272,10 @@ export class AimSessions {
     }
   }
 
+  /** @throws Error where there is nothing to read: the link has lost its geometry, or its radios cannot be reached */
   private async open(row: AlignmentRow): Promise<void> {
+    const { prediction, predictionError } = predictionOf(await loadLink(row.linkId));
+    if (!prediction) throw new Error(predictionError ?? 'The link has no geometry.');
     const radios = await radiosOf(row.linkId);
     const reader = (end: End): Promise<RadioReader> =>
       this.readers.readerOf(radios[end], radios[otherEnd(end)], row.linkId);

@@ -1,6 +1,7 @@
 import type { Model } from '@kivram/core';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { GearModelRow } from '../database/models';
+import { sameJson } from './sameJson';
 
 /** The newest revision of every spec sheet. */
 export async function newestModels(): Promise<GearModelRow[]> {
@@ -15,7 +16,7 @@ export async function newestModels(): Promise<GearModelRow[]> {
 /** Puts a spec sheet in: as a new revision, unless one of its revisions says just that. @returns the revision that says it */
 export async function keepModel(spec: Model, transaction?: Transaction): Promise<number> {
   const revisions = await revisionsOf(spec, transaction);
-  const same = revisions.find((row) => sameSpec(row.spec, spec));
+  const same = revisions.find((row) => sameJson(row.spec, spec));
   if (same && !same.offered) await same.update({ offered: true }, { transaction });
   return same?.revision ?? addRevision(spec, revisions, true, transaction);
 }
@@ -23,7 +24,7 @@ export async function keepModel(spec: Model, transaction?: Transaction): Promise
 /** Keeps a spec sheet that came with a job's file. Where the catalogue has one of that name, radios that are planned here are none of its. */
 export async function keepForeignModel(spec: Model, transaction: Transaction): Promise<number> {
   const revisions = await revisionsOf(spec, transaction);
-  const same = revisions.find((row) => sameSpec(row.spec, spec));
+  const same = revisions.find((row) => sameJson(row.spec, spec));
   return same?.revision ?? addRevision(spec, revisions, !revisions.length, transaction);
 }
 
@@ -40,17 +41,4 @@ async function addRevision(
   const revision = (revisions.at(-1)?.revision ?? 0) + 1;
   await GearModelRow.create({ id: spec.id, revision, spec, offered }, { transaction });
   return revision;
-}
-
-/** The database keeps no order of keys. */
-function sameSpec(a: unknown, b: unknown): boolean {
-  return canonical(a) === canonical(b);
-}
-
-function canonical(value: unknown): string {
-  return JSON.stringify(value, (_key, part: unknown) =>
-    part && typeof part === 'object' && !Array.isArray(part)
-      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : part,
-  );
 }

@@ -177,7 +177,7 @@ const keyedLines = `
     SELECT s.radio_id, max(s.revision) AS revision FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId GROUP BY s.radio_id
   ), line AS (
     SELECT l.id, l.air_id, a.kind, l.name, np.id AS near_place_id, fp.id AS far_place_id, np.name AS near_place, fp.name AS far_place,
-      concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, np.version, ns.revision, fr.id, fr.version, fp.version, fs.revision) AS plan
+      concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, nr.mounted_at, np.version, ns.revision, fr.id, fr.version, fr.mounted_at, fp.version, fs.revision) AS plan
     FROM link l JOIN air a ON a.id = l.air_id
     JOIN radio nr ON nr.id = l.near_radio_id JOIN place np ON np.id = nr.place_id LEFT JOIN sheets ns ON ns.radio_id = nr.id
     JOIN radio fr ON fr.id = l.far_radio_id JOIN place fp ON fp.id = fr.place_id LEFT JOIN sheets fs ON fs.radio_id = fr.id

@@ -6,6 +6,7 @@ import type { Author } from '../http/author';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Change, type Difference } from './changes';
 import { checkAir, checkRide, type GearUse } from './gearChecks';
 import { loadLink } from './linkRecords';
+import { sameJson } from './sameJson';
 
 /** Changing the plans of links, airs and radios. */
 export class Plans {
@@ -60,17 +61,21 @@ export class Plans {
     return RadioRow.findByPk(radioId, { rejectOnEmpty: true });
   }
 
-  /** Notes that an end is up, with what is true of its radio then, or that it is down again. */
+  /**
+   * Notes that an end is up, with what is true of its radio then, or that it is down again. What is noted already is not noted again. A radio that hangs is planned
+   * as before: its version stays, and nobody who is changing the plan is told of a clash.
+   */
   async mount(linkId: string, { end, mounted }: MountBody, author: Author): Promise<void> {
     const record = await loadLink(linkId);
     const { radio, place } = record[end];
+    const basis = mounted ? radioBasisOf(record[end]) : null;
     await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
       const row = await RadioRow.findByPk(radio.id, { transaction, lock: true, rejectOnEmpty: true });
-      await row.update(
-        mounted
-          ? { mountedAt: new Date(), mountedBy: crewMemberId, mountBasis: radioBasisOf(record[end]) }
-          : { mountedAt: null, mountedBy: null, mountBasis: null },
-        { transaction },
+      if (mounted === (row.mountedAt !== null) && sameJson(row.mountBasis, basis)) return null;
+      await this.sequelize.query(
+        `UPDATE radio SET mounted_at = CASE WHEN :mounted THEN now() END, mounted_by = CASE WHEN :mounted THEN :crewMemberId::uuid END,
+           mount_basis = :basis::jsonb WHERE id = :id`,
+        { transaction, replacements: { id: radio.id, mounted, crewMemberId, basis: basis && JSON.stringify(basis) } },
       );
       await note({
         linkId,

@@ -1,0 +1,241 @@
+import type { AlignmentView, LinkView, Place, TimelineView } from '@kivram/contract';
+import { randomUUID } from 'node:crypto';
+import { QueryTypes } from 'sequelize';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
+import { connect } from '../src/database/connection';
+import { initModels } from '../src/database/models';
+import { migrate } from '../src/database/migrate';
+import { ensureReadingPartitions } from '../src/database/readingPartition';
+import { loadDemo } from '../src/demo/load';
+import { Sheets } from '../src/services/sheets';
+import { startTestServer, type TestServer } from './server';
+import { administer, databaseNamed } from './template';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+// Tables belong to the connection that was opened last: those of other servers that a test starts are given back.
+afterEach(() => initModels(server.sequelize));
+
+const aim = { nearSource: 'phone', farSource: 'phone', order: 'endByEnd' };
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const samplesOf = async (by: TestServer, id: string): Promise<AlignmentView['samples']> =>
+  ((await by.get(`/api/alignments/${id}`)).body as AlignmentView).samples;
+const newPlace = (name: string, i: number) => ({
+  name: `${name} ${i}`,
+  latitudeDeg: 33.1 + i / 1000,
+  longitudeDeg: -37.9,
+  kind: 'site',
+});
+
+describe('aiming', () => {
+  it('goes on for all others when the ends of one link come to lie on each other, and says why that one does not', async () => {
+    const first = await startTestServer();
+    const [bad, good] = [await first.link('Hatchery'), await first.link('Gauge hut')];
+    const ids: string[] = [];
+    for (const { link } of [bad, good])
+      ids.push((await first.post(`/api/links/${link.id}/alignments`, aim)).body.id as string);
+    await first.alignments.stop();
+    const { far, near } = bad;
+    const there = { latitudeDeg: near.place.latitudeDeg, longitudeDeg: near.place.longitudeDeg };
+    const moved = await first.patch(`/api/places/${far.place.id}`, { version: far.place.version, ...there });
+    expect(moved.status).toBe(200);
+
+    const next = await startTestServer({ over: first.databaseUrl });
+    const before = (await samplesOf(next, ids[1] ?? '')).length;
+    await vi.waitFor(async () => expect((await samplesOf(next, ids[1] ?? '')).length).toBeGreaterThan(before + 6));
+    const stream = await next.get(`/api/alignments/${ids[0]}/stream`);
+    expect(stream.status).toBe(409);
+    expect(stream.body.detail).toMatch(/^This alignment cannot be read: /);
+    for (const one of [first, next]) await one.close();
+  });
+
+  it('stays with its mount when anything else in the job is changed', async () => {
+    const link = await server.link('Hatchery');
+    const id = (await server.post(`/api/links/${link.link.id}/alignments`, aim)).body.id as string;
+    const turn = () =>
+      server.post(`/api/standin/links/${link.link.id}/turns`, { end: 'near', axis: 'azimuth', byDeg: 15 });
+    const azimuth = async (): Promise<number> => {
+      const near = (await samplesOf(server, id)).filter((s) => s.end === 'near').slice(-5);
+      return near.reduce((sum, s) => sum + (s.phoneAzimuthDeg ?? NaN), 0) / near.length;
+    };
+    await turn();
+    await pause(800);
+    const before = await azimuth();
+    const { places } = (await server.get(`/api/jobs/${server.jobId}/map`)).body as { places: Place[] };
+    const landmark = places.find((p) => p.kind === 'landmark');
+    await server.patch(`/api/places/${landmark?.id}`, { version: landmark?.version, name: 'Renamed meanwhile' });
+    await turn();
+    await pause(800);
+    expect((await azimuth()) - before).toBeGreaterThan(10);
+    await server.post(`/api/alignments/${id}/abandon`);
+  });
+
+  it('goes by a clock that nobody sets', async () => {
+    const id = (await server.post(`/api/links/${await server.linkId('Hatchery')}/alignments`, aim)).body.id as string;
+    await pause(400);
+    const now = Date.now;
+    vi.spyOn(Date, 'now').mockImplementation(() => now() - 3_600_000);
+    await pause(600);
+    vi.mocked(Date.now).mockRestore();
+    await server.post(`/api/alignments/${id}/abandon`);
+    const times = (await samplesOf(server, id)).filter((s) => s.end === 'near').map((s) => s.tS);
+    expect(times.length).toBeGreaterThan(6);
+    times.slice(1).forEach((tS, i) => {
+      expect(tS - (times[i] ?? 0)).toBeGreaterThan(0.05);
+      expect(tS - (times[i] ?? 0)).toBeLessThan(0.6);
+    });
+  });
+
+  it('writes nothing any more once another server has the lease', async () => {
+    const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;
+    await pause(300);
+    await server.sequelize.query(
+      `UPDATE lease SET holder = gen_random_uuid(), until = now() + interval '1 minute' WHERE name = 'alignment ${id}'`,
+    );
+    await pause(200);
+    const there = (await samplesOf(server, id)).length;
+    await pause(500);
+    expect((await samplesOf(server, id)).length).toBe(there);
+    expect((await server.get(`/api/alignments/${id}/stream`)).status).toBe(409);
+    await server.post(`/api/alignments/${id}/abandon`);
+  });
+});
+
+describe('many at once', () => {
+  it('ten new links and twelve new places that ask the terrain are all made', async () => {
+    const { near } = await server.link('Ice works');
+    const link = (i: number) => ({
+      name: `Burst ${i}`,
+      near: { placeId: near.place.id, modelId: near.model.id, mountHeightM: 6, conductedDbm: 8 },
+      far: {
+        place: { ...newPlace('Burst', i), kind: undefined },
+        modelId: near.model.id,
+        mountHeightM: 6,
+        conductedDbm: 8,
+      },
+      centreMHz: 5500,
+      widthMHz: 20,
+      protocol: '802.11',
+      needNearToFarMbps: 1,
+      needFarToNearMbps: 1,
+    });
+    const at = { latitudeDeg: near.place.latitudeDeg, longitudeDeg: near.place.longitudeDeg };
+    const answers = await Promise.all([
+      ...Array.from({ length: 10 }, (_, i) =>
+        server.post(`/api/jobs/${server.jobId}/links`, {
+          ...link(i),
+          far: { ...link(i).far, place: { name: `Burst ${i}`, ...at } },
+        }),
+      ),
+      ...Array.from({ length: 12 }, (_, i) =>
+        server.post(`/api/jobs/${server.jobId}/places`, { ...newPlace('Drag', i), ...at }),
+      ),
+    ]);
+    expect(answers.map((a) => a.status)).toEqual(answers.map(() => 200));
+  });
+
+  it('a place is made a landmark or carries a link, never both', async () => {
+    const { near } = await server.link('Ice works');
+    for (let i = 0; i < 5; i++) {
+      const made = (
+        await server.post(`/api/jobs/${server.jobId}/places`, { ...newPlace('Corner', i), groundHeightM: 3 })
+      ).body as Place;
+      const [turned, linked] = await Promise.all([
+        server.patch(`/api/places/${made.id}`, { version: made.version, kind: 'landmark' }),
+        server.post(`/api/jobs/${server.jobId}/links`, {
+          name: `Corner ${i}`,
+          near: { placeId: near.place.id, modelId: near.model.id, mountHeightM: 6, conductedDbm: 8 },
+          far: { placeId: made.id, modelId: near.model.id, mountHeightM: 6, conductedDbm: 8 },
+          centreMHz: 5500,
+          widthMHz: 20,
+          protocol: '802.11',
+          needNearToFarMbps: 1,
+          needFarToNearMbps: 1,
+        }),
+      ]);
+      expect([turned.status, linked.status].filter((status) => status === 200)).toHaveLength(1);
+    }
+  });
+
+  it('an end that is marked as up twice is up once, and whoever is changing the plan is told of no clash', async () => {
+    const { link, near } = await server.link('Boat yard');
+    const mount = (mounted: boolean) =>
+      server.post(`/api/links/${link.id}/mounts`, { end: 'near', mounted, cautionsRead: true });
+    await mount(false);
+    const clicks = await Promise.all([mount(true), mount(true), mount(true)]);
+    expect(clicks.map((c) => c.status)).toEqual([200, 200, 200]);
+    const { events } = (await server.get(`/api/links/${link.id}/events`)).body as TimelineView;
+    const told = events.filter((e) => e.kind === 'mount').map((e) => e.detail.mounted);
+    expect(told.slice(0, 2)).toEqual([true, false]);
+    const changed = await server.patch(`/api/radios/${near.radio.id}`, {
+      version: near.radio.version,
+      cableLossDb: 0.7,
+    });
+    expect(changed.status).toBe(200);
+    expect(((await server.get(`/api/links/${link.id}`)).body as LinkView).near.radio.mountedAt).not.toBeNull();
+  });
+});
+
+describe('the database', () => {
+  it('has an index behind every reference, so that what is referred to can go quickly', async () => {
+    const bare = await server.sequelize.query<{ name: string }>(
+      `SELECT c.conrelid::regclass || ' ' || c.conname AS name FROM pg_constraint c
+       WHERE c.contype = 'f' AND c.conparentid = 0 AND NOT EXISTS (
+         SELECT 1 FROM pg_index i WHERE i.indrelid = c.conrelid
+           AND (i.indkey::smallint[])[0:cardinality(c.conkey) - 1] @> c.conkey)`,
+      { type: QueryTypes.SELECT },
+    );
+    expect(bare.map((b) => b.name)).toEqual([]);
+  });
+
+  it('is brought up to date, and gets its partitions, by several servers at once', async () => {
+    const name = `kivram_${randomUUID().slice(0, 8)}`;
+    await administer(`CREATE DATABASE ${name}`);
+    const url = databaseNamed(name);
+    await Promise.all([migrate(url), migrate(url), migrate(url)]);
+    const servers = [connect(url), connect(url), connect(url)];
+    const days = ['2026-01-05', '2026-02-05', '2026-03-05'].map((day) => new Date(day));
+    await Promise.all(servers.map((one) => ensureReadingPartitions(one, days)));
+    const [tables] = await servers[0]!.query(
+      `SELECT count(*)::integer AS n FROM pg_inherits WHERE inhparent = 'reading'::regclass`,
+    );
+    expect(tables).toEqual([{ n: 3 }]);
+    for (const one of servers) await one.close();
+  });
+
+  it('gets a partition while others write, without anybody waiting long', async () => {
+    const writing = await server.sequelize.transaction();
+    await server.sequelize.query('LOCK TABLE radio IN ROW EXCLUSIVE MODE', { transaction: writing });
+    const made = ensureReadingPartitions(server.sequelize, [new Date('2031-07-01')]);
+    await pause(100);
+    const began = performance.now();
+    expect((await server.get(`/api/jobs/${server.jobId}/map`)).status).toBe(200);
+    expect(performance.now() - began).toBeLessThan(5000);
+    await writing.commit();
+    await made;
+  });
+
+  it('holds the whole demo after its loading was cut off, and once', async () => {
+    const name = `kivram_${randomUUID().slice(0, 8)}`;
+    await administer(`CREATE DATABASE ${name}`);
+    await migrate(databaseNamed(name));
+    const fresh = await startTestServer({ over: databaseNamed(name) }).catch(() => null);
+    expect(fresh).toBeNull(); // there is no job yet
+    const sequelize = connect(databaseNamed(name));
+    const { loadCatalogue } = await import('../src/demo/load');
+    await loadCatalogue();
+    const save = vi.spyOn(Sheets.prototype, 'save').mockRejectedValueOnce(new Error('cut off'));
+    await expect(loadDemo(sequelize)).rejects.toThrow('cut off');
+    save.mockRestore();
+    expect(await loadDemo(sequelize)).toBe(true);
+    expect(await loadDemo(sequelize)).toBe(false);
+    const [counts] = await sequelize.query(
+      'SELECT (SELECT count(*)::integer FROM job) AS jobs, (SELECT count(*)::integer FROM link) AS links',
+    );
+    expect(counts).toEqual([{ jobs: 1, links: 13 }]);
+    await sequelize.close();
+  });
+});
