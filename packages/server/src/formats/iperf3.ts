@@ -1,4 +1,5 @@
 import type { Direction, End } from '@kivram/core';
+import { sizeOfJson } from '../http/body';
 import { ApiProblem } from '../http/problem';
 
 /** What a throughput test file says. */
@@ -72,6 +73,10 @@ export function readIperf3(text: string, clientAt: End): TestFile {
   };
 }
 
+/** An hour of ten streams, with an interval a second. */
+const mostValues = 1_000_000;
+const deepest = 20;
+
 /** No link that Kivram knows of is faster; a rate beyond is no rate. */
 const fastestMbps = 1e6;
 
@@ -105,6 +110,11 @@ function isObject(value: unknown): value is Record<string, unknown> {
 
 function parse(text: string): Record<string, unknown> {
   if (!text.trim()) return fail('The file is empty.');
+  const { depth, values } = sizeOfJson(Buffer.from(text));
+  if (depth > deepest || values > mostValues)
+    return fail(
+      `The file holds ${values} values, ${depth} deep. A run of an hour has ${mostValues} at most: run a shorter one.`,
+    );
   let json: unknown;
   try {
     json = JSON.parse(text);

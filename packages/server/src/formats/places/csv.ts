@@ -1,6 +1,6 @@
 import { CoordinateError, parseCoordinate, parsePosition, type Axis, type Position } from '@kivram/core';
 import { parse } from 'csv-parse/sync';
-import { PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
+import { mostWaypoints, PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
 
 const columns = {
   name: ['name', 'title', 'id', 'waypoint'],
@@ -29,6 +29,8 @@ export function readCsv(text: string): WaypointFile {
       relax_column_count: true,
       // seconds of arc are written with a quotation mark
       relax_quotes: true,
+      // one more than may be, so that it can be said
+      to: mostWaypoints + 1,
     });
   } catch (error) {
     throw new PlacesFileError(`This is no table of places: ${error instanceof Error ? error.message : ''}.`);

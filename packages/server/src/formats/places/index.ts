@@ -1,6 +1,6 @@
 import { readCsv } from './csv';
 import { readGeoJson } from './geoJson';
-import { PlacesFileError, type WaypointFile } from './waypoint';
+import { mostWaypoints, PlacesFileError, type WaypointFile } from './waypoint';
 import { readGpx, readKml } from './xml';
 
 export { PlacesFileError, type Waypoint } from './waypoint';
@@ -17,7 +17,6 @@ const readers = new Map<string, (text: string) => WaypointFile>(
     txt: readCsv,
   }),
 );
-const mostWaypoints = 2000;
 
 /** Reads waypoints by the file's ending. @throws PlacesFileError */
 export function readWaypoints(fileName: string, text: string): WaypointFile {
@@ -30,9 +29,7 @@ export function readWaypoints(fileName: string, text: string): WaypointFile {
     throw new PlacesFileError(['No place was found in it.', ...file.notes.slice(0, 5)].join(' '));
   }
   if (file.waypoints.length > mostWaypoints) {
-    throw new PlacesFileError(
-      `It holds ${file.waypoints.length} places, more than ${mostWaypoints}. Keep those of this job.`,
-    );
+    throw new PlacesFileError(`It holds more than ${mostWaypoints} places. Keep those of this job.`);
   }
   return file;
 }

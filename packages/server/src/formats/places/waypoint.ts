@@ -17,3 +17,6 @@ export interface WaypointFile {
   waypoints: Waypoint[];
   notes: string[];
 }
+
+/** Places in one file; more are those of many jobs. */
+export const mostWaypoints = 2000;

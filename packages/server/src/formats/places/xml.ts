@@ -9,12 +9,17 @@ export const readGpx = (text: string): WaypointFile => waypointsOf(gpx(parse(tex
 /** Placemarks of a KML file (OGC KML 2.2). */
 export const readKml = (text: string): WaypointFile => waypointsOf(kml(parse(text, 'KML', 'kml')));
 
+/** Beginnings and ends of elements: a track of some ten thousand points has as many. */
+const mostTags = 400_000;
+
 type XmlDocument = Parameters<typeof gpx>[0];
 
 function parse(text: string, words: string, root: string): XmlDocument {
   // Entities could blow a small file up without end, and no waypoint needs them.
   if (/<!(DOCTYPE|ENTITY)/i.test(text))
     throw new PlacesFileError(`This ${words} file has a DOCTYPE, which is refused. Remove that line.`);
+  if (text.split('<', mostTags + 1).length > mostTags)
+    throw new PlacesFileError(`This ${words} file holds more than ${mostTags} tags. Keep the places of this job.`);
   let problem = '';
   const parser = new DOMParser({
     onError: (_level, message) => {
