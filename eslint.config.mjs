@@ -32,7 +32,7 @@ export default tseslint.config(
   },
   { files: ['packages/web/src/**/*.{ts,tsx}'], ...hooks.configs.flat['recommended-latest'] },
   {
-    files: ['scripts/**', '**/bench/**', '*.config.*', '.*.mjs'],
+    files: ['scripts/**', '**/bench/**', '**/siege/**', '*.config.*', '.*.mjs'],
     languageOptions: { globals: globals.node },
     rules: { 'no-console': 'off' },
   },

@@ -1,18 +1,26 @@
 // Prints the benchmarks: what a large job costs, paths and visible areas, how well the aim guides do against simulated installers and how fast the core is.
 //   npm run bench -- job       only the large job
+//   npm run bench -- load      only aiming while others import and open large things
 //   npm run bench -- path      only paths
 //   npm run bench -- aiming    only aiming
 //   npm run bench -- 200       fewer alignments than the usual 1000
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
+import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 
 ensureNpmPackages();
 ensureDebianPackages('postgresql', 'gdal-bin');
+ensureBuild();
 
 const args = process.argv.slice(2);
-const benches = { job: benchJob, path: () => tsx('server', 'path'), aiming: () => tsx('standin', 'aiming') };
+const benches = {
+  job: () => benchServer('job'),
+  load: () => benchServer('load'),
+  path: () => tsx('server', 'path'),
+  aiming: () => tsx('standin', 'aiming'),
+};
 const only = Object.keys(benches).find((name) => args.includes(name));
 const rest = args.filter((arg) => arg !== only);
 for (const [name, bench] of Object.entries(benches)) if (!only || only === name) await bench();
@@ -30,16 +38,17 @@ function tsx(folder, name) {
 }
 
 /** The server as it is built, over a database of its own on a disk that keeps what it is told. */
-async function benchJob() {
+/** @param {string} name */
+async function benchServer(name) {
   const cwd = join(projectRoot, 'packages/server');
   const outDir = join(cwd, 'dist', 'bench');
-  const build = ['build', '--logLevel', 'warn', '--ssr', 'bench/job.bench.ts', '--outDir', outDir];
+  const build = ['build', '--logLevel', 'warn', '--ssr', `bench/${name}.bench.ts`, '--outDir', outDir];
   run(join(projectRoot, 'node_modules/.bin/vite'), build, { cwd });
   const cluster = new Cluster(join(stateFolder, 'bench', 'database'));
   cluster.remove();
   await cluster.start();
   try {
-    run(process.execPath, [join(outDir, 'job.bench.js')], {
+    run(process.execPath, [join(outDir, `${name}.bench.js`)], {
       cwd,
       env: { KIVRAM_BENCH_DATABASE_URL: cluster.database('kivram_bench') },
     });

@@ -99,7 +99,7 @@ async function serve() {
   say(`ready at ${address}   (Ctrl-C ends it, --reset starts over)`);
 }
 
-/** A server that does not start may have met a database that died with it. */
+/** A server that does not start, or dies, may have met a database that died. */
 async function serveAgain() {
   for (; soon < 5; soon++) {
     say('the server had died and is started again');
@@ -126,4 +126,4 @@ ensureBuild();
 if (args.includes('--reset')) cluster.remove();
 say('starting the database');
 await startDatabase();
-await serve().catch(broken);
+await serve().catch((error) => (error.inVain ? broken(error) : serveAgain()));

@@ -23,7 +23,11 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads }
   });
   return new Promise((resolve, reject) => {
     child.once('message', (message) => resolve({ child, port: /** @type {{ port: number }} */ (message).port }));
-    child.once('exit', (code) => reject(new Error(`the server ended with code ${code} before it listened`)));
+    child.once('exit', (code) => {
+      const said = `the server ended with code ${code} before it listened`;
+      // Code 2: what it was started with makes no sense, so that another try is in vain.
+      reject(Object.assign(new Error(said), { inVain: code === 2 }));
+    });
   });
 }
 

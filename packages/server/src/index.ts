@@ -14,8 +14,14 @@ import { createLog } from './log';
  */
 async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_DATABASE_URL;
-  if (!databaseUrl) throw new Error('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
+  if (!databaseUrl) throw new SettingError('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
   const log = createLog(process.env.KIVRAM_LOG ?? 'warn');
+  const options = {
+    webRoot: process.env.KIVRAM_WEB,
+    tileUrl: tileAddress(process.env.KIVRAM_TILES),
+    standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
+    uploadFolder: process.env.KIVRAM_UPLOADS,
+  };
   await migrate(databaseUrl);
   const sequelize = connect(databaseUrl);
   await whileLocked(databaseUrl, 'firstData', async () => {
@@ -23,12 +29,7 @@ async function main(): Promise<void> {
     await loadDemo(sequelize);
   });
 
-  const { app, alignments, memos, close } = await createApp(sequelize, log, {
-    webRoot: process.env.KIVRAM_WEB,
-    tileUrl: tileAddress(process.env.KIVRAM_TILES),
-    standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
-    uploadFolder: process.env.KIVRAM_UPLOADS,
-  });
+  const { app, alignments, memos, close } = await createApp(sequelize, log, options);
   await alignments.resume();
   await memos.refreshAll();
   const server = createServer(app);
@@ -57,25 +58,28 @@ async function main(): Promise<void> {
 /** How long an end may take, ms. */
 const patienceMs = 4000;
 
-/** How fast the stand-in's clock goes: 1 unless tests turn it faster. @throws Error naming the value and the repair */
+/** How fast the stand-in's clock goes: 1 unless tests turn it faster. @throws SettingError naming the value and the repair */
 function clockSpeed(text: string | undefined): number {
   const speed = Number(text ?? 1);
   if (!(speed >= 1 && speed <= 10))
-    throw new Error(`KIVRAM_STANDIN_SPEED is "${text ?? ''}": write a number from 1 to 10`);
+    throw new SettingError(`KIVRAM_STANDIN_SPEED is "${text ?? ''}": write a number from 1 to 10`);
   return speed;
 }
 
-/** @throws Error naming the address and the repair */
+/** @throws SettingError naming the address and the repair */
 function tileAddress(text: string | undefined): string | null {
   if (!text) return null;
   const complete = ['{z}', '{x}', '{y}'].every((part) => text.includes(part));
   if (!complete || !/^https?:\/\/[^/]+\//.test(text)) {
-    throw new Error(`KIVRAM_TILES is "${text}": write an address like https://tiles.example/{z}/{x}/{y}.png`);
+    throw new SettingError(`KIVRAM_TILES is "${text}": write an address like https://tiles.example/{z}/{x}/{y}.png`);
   }
   return text;
 }
 
+/** What this program was started with makes no sense: starting it again would not help. */
+class SettingError extends Error {}
+
 main().catch((error: unknown) => {
   process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
-  process.exit(1);
+  process.exit(error instanceof SettingError ? 2 : 1);
 });

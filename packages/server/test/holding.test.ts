@@ -196,10 +196,10 @@ describe('the database', () => {
     await administer(`CREATE DATABASE ${name}`);
     const url = databaseNamed(name);
     await Promise.all([migrate(url), migrate(url), migrate(url)]);
-    const servers = [connect(url), connect(url), connect(url)];
+    const servers = [connect(url), connect(url), connect(url)] as const;
     const days = ['2026-01-05', '2026-02-05', '2026-03-05'].map((day) => new Date(day));
     await Promise.all(servers.map((one) => ensureReadingPartitions(one, days)));
-    const [tables] = await servers[0]!.query(
+    const [tables] = await servers[0].query(
       `SELECT count(*)::integer AS n FROM pg_inherits WHERE inhparent = 'reading'::regclass`,
     );
     expect(tables).toEqual([{ n: 3 }]);

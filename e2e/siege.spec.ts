@@ -1,0 +1,84 @@
+import { expect, test } from '@playwright/test';
+import { copyDatabase } from '../scripts/lib/databases.mjs';
+import { startServer, stopServer } from '../scripts/lib/server.mjs';
+import { craftedFiles, mostMegabytes, mostStallMs, send } from '../scripts/siege/crafted.mjs';
+import { fuzz } from '../scripts/siege/fuzz.mjs';
+import { killUnderLoad } from '../scripts/siege/kills.mjs';
+import { Client, idsOf } from '../scripts/siege/server.mjs';
+import { takeOverMs, twoServers } from '../scripts/siege/twoServers.mjs';
+import { databaseUrl, templateName } from './server';
+
+// The attacks of "npm run siege", each for some seconds.
+
+async function withServer(work: (client: Client, pid: number) => Promise<void>): Promise<void> {
+  const { child, port } = await startServer({ databaseUrl: copyDatabase(databaseUrl, templateName) });
+  try {
+    await work(new Client(`http://127.0.0.1:${port}`), child.pid ?? 0);
+  } finally {
+    await stopServer(child);
+  }
+}
+
+test('killed under load, in each of its parts, it loses nothing that it acknowledged and works again by itself', async () => {
+  test.setTimeout(180_000);
+  const { faults, acknowledged } = await killUnderLoad({
+    rounds: 3,
+    seed: Date.now() % 1000,
+    parts: ['server', 'database', 'parent'],
+  });
+  expect(faults).toEqual([]);
+  expect(acknowledged.readings).toBeGreaterThan(20);
+});
+
+test('requests of every kind, sound and spoilt, are answered, and never by 500', async () => {
+  test.setTimeout(120_000);
+  await withServer(async (client) => {
+    const ids = await idsOf(client);
+    const { faults, answers } = await fuzz({
+      address: client.address,
+      cookie: client.cookie,
+      requests: 400,
+      seed: Date.now() % 1000,
+      ids,
+      without: ['removeJob', 'removeTerrain'],
+    });
+    expect(faults).toEqual([]);
+    expect(answers[200]).toBeGreaterThan(50);
+    expect((await client.ask('/api/health')).body).toEqual({ ready: true, trouble: null });
+  });
+});
+
+test('files that are small and unfold to much are refused in words, and nobody waits for them', async () => {
+  test.setTimeout(120_000);
+  await withServer(async (client, pid) => {
+    const { job, links } = await client.begin();
+    const names = [
+      'the links of a job',
+      'as KML',
+      'unfold to 4 GB',
+      '5,000,000 by 2',
+      '800,000 rows',
+      'in a footprint',
+      '[ as iperf3',
+    ];
+    const files = craftedFiles({ jobId: job.id, linkId: links[0].id }).filter((f) =>
+      names.some((n) => f.name.includes(n)),
+    );
+    expect(files.length).toBeGreaterThanOrEqual(names.length);
+    for (const file of files) {
+      const { status, detail, stallMs, megabytes } = await send(client, pid, file);
+      expect(status, file.name).toBeGreaterThanOrEqual(400);
+      expect(status, file.name).toBeLessThan(500);
+      expect(detail.length, file.name).toBeGreaterThan(20);
+      expect(stallMs, file.name).toBeLessThan(mostStallMs);
+      expect(megabytes, file.name).toBeLessThan(mostMegabytes);
+    }
+  });
+});
+
+test('of two servers over one database that start at once, one reads an alignment, and the other when that one is killed', async () => {
+  test.setTimeout(120_000);
+  const { faults, backMs } = await twoServers(copyDatabase(databaseUrl, templateName));
+  expect(faults).toEqual([]);
+  expect(backMs).toBeLessThan(takeOverMs);
+});

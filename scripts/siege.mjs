@@ -1,0 +1,179 @@
+// Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
+//   npm run siege                      all attacks, about an hour and a half
+//   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
+//   npm run siege -- kills --seed 7    one of them: kills, starts, servers, fuzz, crafted, damage
+import { spawn, spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { ensureBuild } from './lib/build.mjs';
+import { Cluster } from './lib/cluster.mjs';
+import './lib/plainErrors.mjs';
+import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
+import { giveUp, say } from './lib/say.mjs';
+import { startServer, stopServer } from './lib/server.mjs';
+import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
+import { fuzz } from './siege/fuzz.mjs';
+import { killFirstStarts, killUnderLoad } from './siege/kills.mjs';
+import { Client, idsOf } from './siege/server.mjs';
+import { takeOverMs, twoServers } from './siege/twoServers.mjs';
+
+const args = process.argv.slice(2);
+/** @param {string} name @param {number} usual */
+const number = (name, usual) => (args.includes(name) ? Number(args[args.indexOf(name) + 1]) : usual);
+const wholeMinutes = 90;
+const [minutes, seed] = [number('--minutes', wholeMinutes), number('--seed', 1)];
+if (!(minutes > 0) || !Number.isInteger(seed)) giveUp('--minutes needs a number above 0, --seed a whole number');
+const share = Math.min(1, minutes / wholeMinutes);
+/** So many of what a whole siege has. @param {number} count */
+const part = (count) => Math.max(1, Math.round(count * share));
+
+const attacks = { kills, starts, servers, fuzz: fuzzAll, crafted, damage };
+const names = Object.keys(attacks);
+const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
+const unknown = chosen.find((name) => !names.includes(name));
+if (unknown) giveUp(`"${unknown}" is no attack; choose among ${names.join(', ')}`);
+
+/** @type {{ attack: string, what: string, held: boolean }[]} */
+const table = [];
+/** @param {string} attack @param {string} what @param {string[]} faults */
+function note(attack, what, faults) {
+  table.push({ attack, what, held: !faults.length });
+  for (const fault of faults.slice(0, 20)) console.log(`  does not hold: ${fault}`);
+}
+
+ensureNpmPackages();
+ensureDebianPackages('postgresql');
+ensureBuild();
+const cluster = new Cluster(join(stateFolder, 'siege', 'database'));
+cluster.remove();
+await cluster.start();
+try {
+  for (const [name, attack] of Object.entries(attacks)) {
+    if (chosen.length && !chosen.includes(name)) continue;
+    say(name);
+    await attack();
+  }
+} finally {
+  cluster.remove();
+}
+console.log();
+for (const { attack, what, held } of table) console.log(`${held ? 'holds ' : 'FAILS '} ${attack.padEnd(9)} ${what}`);
+process.exit(table.every((row) => row.held) ? 0 : 1);
+
+async function kills() {
+  const onRound = (/** @type {number} */ round, /** @type {string} */ words) => console.log(`  ${round + 1}: ${words}`);
+  const {
+    kills: done,
+    acknowledged,
+    faults,
+    slowestBackMs,
+  } = await killUnderLoad({ rounds: part(100), seed, onRound });
+  const told = Object.entries(acknowledged).map(([what, count]) => `${count} ${what}`);
+  const killed = Object.entries(done).map(([what, count]) => `${what} ${count}`);
+  note(
+    'kills',
+    `${killed.join(', ')}; ${told.join(', ')} once each; back within ${(slowestBackMs / 1000).toFixed(1)} s`,
+    faults,
+  );
+}
+
+async function starts() {
+  const onRound = (/** @type {number} */ round, /** @type {string} */ words) => console.log(`  ${round + 1}: ${words}`);
+  const rounds = part(24);
+  const { faults } = await killFirstStarts({ rounds, seed, onRound });
+  note('starts', `${rounds} first starts killed; the next one has the whole demo`, faults);
+}
+
+async function servers() {
+  const rounds = part(6);
+  let slowestMs = 0;
+  /** @type {string[]} */
+  const faults = [];
+  for (let round = 0; round < rounds; round++) {
+    const result = await twoServers(cluster.database(`two_${round}`));
+    faults.push(...result.faults);
+    slowestMs = Math.max(slowestMs, result.backMs);
+  }
+  const told = `${rounds} times two servers over one database; the other reads on after ${(slowestMs / 1000).toFixed(1)} s at most (${takeOverMs / 1000} allowed)`;
+  note('servers', told, faults);
+}
+
+/** @param {(client: Client, pid: number) => Promise<void>} work */
+async function withServer(work) {
+  const { child, port } = await startServer({ databaseUrl: cluster.database(`siege_${table.length}`) });
+  try {
+    await work(new Client(`http://127.0.0.1:${port}`), child.pid ?? 0);
+  } finally {
+    await stopServer(child);
+  }
+}
+
+async function fuzzAll() {
+  await withServer(async (client, pid) => {
+    const ids = await idsOf(client);
+    const before = megabytesOf(pid);
+    // What takes everything away is left to the end of its own attack.
+    const without = ['removeJob', 'removeTerrain'];
+    const { sent, answers, faults, slowest } = await fuzz({
+      address: client.address,
+      cookie: client.cookie,
+      requests: part(20_000),
+      seed,
+      ids,
+      without,
+    });
+    const grown = megabytesOf(pid) - before;
+    if (grown > mostMegabytes) faults.push(`memory grew by ${grown.toFixed(0)} MB`);
+    if ((await client.ask('/api/health')).status !== 200) faults.push('the server does not work afterwards');
+    const told = Object.entries(answers).map(([status, count]) => `${count} of ${status}`);
+    const [slow = ['', 0]] = Object.entries(slowest).sort((a, b) => b[1] - a[1]);
+    note(
+      'fuzz',
+      `${sent} requests: ${told.join(', ')}; slowest ${slow[0]} ${(slow[1] / 1000).toFixed(1)} s; memory +${grown.toFixed(0)} MB`,
+      faults,
+    );
+  });
+}
+
+async function crafted() {
+  await withServer(async (client, pid) => {
+    const { job, links } = await client.begin();
+    for (const file of craftedFiles({ jobId: job.id, linkId: links[0].id })) {
+      const { status, seconds, stallMs, megabytes } = await send(client, pid, file);
+      const faults = [];
+      if (!(status >= 400 && status < 500)) faults.push(`answered ${status}`);
+      if (stallMs > mostStallMs) faults.push(`the server stood still for ${(stallMs / 1000).toFixed(1)} s`);
+      if (megabytes > mostMegabytes) faults.push(`it took ${megabytes.toFixed(0)} MB`);
+      note(
+        'crafted',
+        `${file.name}: refused after ${seconds.toFixed(1)} s, others waited ${stallMs.toFixed(0)} ms, ${megabytes.toFixed(0)} MB`,
+        faults,
+      );
+    }
+  });
+}
+
+async function damage() {
+  const cwd = join(projectRoot, 'packages/server');
+  const outDir = join(cwd, 'dist', 'siege');
+  const build = ['build', '--logLevel', 'warn', '--ssr', 'siege/damage.ts', '--outDir', outDir];
+  if (spawnSync(join(projectRoot, 'node_modules/.bin/vite'), build, { cwd, stdio: 'inherit' }).status !== 0)
+    giveUp('the damaged files could not be built');
+  const databaseUrl = cluster.database('damage');
+  await stopServer((await startServer({ databaseUrl })).child);
+  const child = spawn(process.execPath, [join(outDir, 'damage.js'), String(part(10_000)), String(seed)], {
+    env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const over = new Promise((resolve) => child.once('exit', resolve));
+  for await (const line of createInterface(child.stdout)) {
+    const { name, accepted, refused, slowestMs, megabytes, faults } = JSON.parse(line);
+    if (slowestMs > mostStallMs) faults.push(`one took ${slowestMs} ms`);
+    note(
+      'damage',
+      `${name}: ${accepted} read, ${refused} refused, slowest ${slowestMs} ms, ${megabytes} MB in all`,
+      faults,
+    );
+  }
+  if ((await over) !== 0) note('damage', 'all importers', ['it ended before it was through']);
+}
