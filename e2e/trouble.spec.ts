@@ -1,4 +1,6 @@
-import { expect, test } from './server';
+import { copyDatabase } from '../scripts/lib/databases.mjs';
+import { startServer, stopServer } from '../scripts/lib/server.mjs';
+import { databaseUrl as anyDatabase, expect, templateName, test } from './server';
 import { choose, expectAccessible, goToStep } from './support';
 
 test('bad input is named with its repair, and nothing that was typed is lost', async ({ page }) => {
@@ -55,7 +57,7 @@ test('files that are no tests and no jobs are refused in words', async ({ page }
   const bring = (name: string, text: string) =>
     page.getByLabel('Job file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) });
   await bring('half.json', '{"format": "kivram-job",');
-  await expect(page.getByRole('alert')).toContainText('half.json is not complete JSON');
+  await expect(page.getByRole('alert')).toContainText('The file is not complete JSON');
   await bring('other.json', '{"format": "something"}');
   await expect(page.getByRole('alert')).toContainText('no Kivram job');
   await page.goto('/');
@@ -110,4 +112,50 @@ test('aiming a mount by its scale: the installer taps a notch whenever one passe
   await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
   await goToStep(page, '7');
   await expect(page.getByText('Broke off aiming; the readings are kept')).toBeVisible();
+});
+
+test('a level that is no longer true is covered, with the reason, until readings come again', async ({ page }) => {
+  const databaseUrl = copyDatabase(anyDatabase, templateName);
+  let server = await startServer({ databaseUrl });
+  const address = `http://127.0.0.1:${server.port}`;
+  await page.goto(address);
+  await page
+    .getByRole('link', { name: /Gauge hut, / })
+    .first()
+    .click();
+  await goToStep(page, '5');
+  await page.getByRole('button', { name: 'Begin to aim' }).click();
+  const level = page.getByTestId('aim-level');
+  const covered = async (): Promise<void> => {
+    await expect(level).toContainText('––', { timeout: 3000 });
+    await expect(page.getByText('No reading comes. The level is not known now.')).toBeVisible();
+  };
+  await expect(level).toContainText(/\d/);
+
+  await test.step('while the server stands still', async () => {
+    server.child.kill('SIGSTOP');
+    await covered();
+    server.child.kill('SIGCONT');
+    await expect(level).toContainText(/\d/);
+  });
+
+  await test.step('while it is gone; the page says so, and goes on with the next one', async () => {
+    server.child.kill('SIGKILL');
+    await covered();
+    await expect(page.getByText('The Kivram server does not answer.').first()).toBeVisible({ timeout: 8000 });
+    await expectAccessible(page);
+    server = await startServer({ databaseUrl, port: server.port });
+    await expect(level).toContainText(/\d/, { timeout: 20_000 });
+    await expect(page.getByText('The Kivram server does not answer.')).toHaveCount(0);
+  });
+
+  await test.step('an alignment that is ended elsewhere ends here too', async () => {
+    const linkId = page.url().split('/links/')[1]?.split('/')[0] ?? '';
+    await page.evaluate(async (id) => {
+      const [latest] = (await (await fetch(`/api/links/${id}/alignments`)).json()) as { id: string }[];
+      await fetch(`/api/alignments/${latest?.id}/abandon`, { method: 'POST' });
+    }, linkId);
+    await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
+  });
+  await stopServer(server.child);
 });

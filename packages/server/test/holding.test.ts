@@ -1,12 +1,13 @@
 import type { AlignmentView, LinkView, Place, TimelineView } from '@kivram/contract';
 import { randomUUID } from 'node:crypto';
-import { QueryTypes } from 'sequelize';
+import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { connect } from '../src/database/connection';
 import { initModels } from '../src/database/models';
 import { migrate } from '../src/database/migrate';
 import { ensureReadingPartitions } from '../src/database/readingPartition';
 import { loadDemo } from '../src/demo/load';
+import { healthOf } from '../src/services/health';
 import { Sheets } from '../src/services/sheets';
 import { startTestServer, type TestServer } from './server';
 import { administer, databaseNamed } from './template';
@@ -100,6 +101,28 @@ describe('aiming', () => {
     await pause(500);
     expect((await samplesOf(server, id)).length).toBe(there);
     expect((await server.get(`/api/alignments/${id}/stream`)).status).toBe(409);
+    await server.post(`/api/alignments/${id}/abandon`);
+  });
+});
+
+describe('a disk that is full', () => {
+  it('is told to whoever aims, and by the health of the server, until there is room again', async () => {
+    const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;
+    const answering = { query: () => Promise.resolve([]) } as unknown as Sequelize;
+    const heard: string[] = [];
+    const stop = await server.alignments.watch(id, (event) =>
+      heard.push(event.type === 'trouble' ? event.words : event.type),
+    );
+    const query = vi
+      .spyOn(Sequelize.prototype, 'query')
+      .mockRejectedValue(Object.assign(new Error('could not extend file'), { parent: { code: '53100' } }));
+    await vi.waitFor(() => expect(heard.join()).toContain('The disk of this computer is full'));
+    expect((await healthOf(answering, server.alignments)).trouble).toContain('is full');
+    query.mockRestore();
+    heard.length = 0;
+    await vi.waitFor(() => expect(heard).toContain('reading'));
+    expect((await server.get('/api/health')).body).toEqual({ ready: true, trouble: null });
+    stop();
     await server.post(`/api/alignments/${id}/abandon`);
   });
 });

@@ -75,9 +75,12 @@ export function useTrouble(): string | null {
   return data?.trouble ?? null;
 }
 
+/** A server that takes longer to say how it is does not answer, ms. */
+const patienceMs = 4000;
+
 /** A server that cannot work says so in words, with a status of failure. */
 async function readHealth(): Promise<Health> {
-  const answer = await fetch(routes.health.path);
+  const answer = await fetch(routes.health.path, { signal: AbortSignal.timeout(patienceMs) });
   return (await answer.json()) as Health;
 }
 

@@ -30,13 +30,15 @@ class FakeRequest {
 }
 
 let asked: string[] = [];
+let answering: Promise<unknown> = Promise.resolve();
 beforeEach(() => {
   asked = [];
+  answering = Promise.resolve();
   vi.useFakeTimers();
   vi.stubGlobal('XMLHttpRequest', FakeRequest);
   vi.stubGlobal('fetch', (url: string) => {
     asked.push(url);
-    return Promise.resolve({ json: () => Promise.resolve({ share: asked.length / 4 }) });
+    return Promise.resolve({ json: () => answering.then(() => ({ share: asked.length / 4 })) });
   });
 });
 afterEach(() => {
@@ -82,6 +84,20 @@ describe('a terrain upload', () => {
     const gone = start();
     gone.request.onerror?.();
     await expect(gone.upload.done).rejects.toThrow('does not answer');
+  });
+
+  it('tells nothing more once it is over, though an answer was still on its way', async () => {
+    let answer = (): void => undefined;
+    answering = new Promise<void>((resolve) => (answer = resolve));
+    const { states, upload, request } = start();
+    request.upload.onload?.();
+    await vi.advanceTimersByTimeAsync(500);
+    request.answer(422, { detail: 'It holds nothing but voids.' });
+    await expect(upload.done).rejects.toThrow('nothing but voids');
+    answer();
+    await vi.advanceTimersByTimeAsync(500);
+    expect(asked).toHaveLength(1);
+    expect(states).toEqual([{ phase: 'sending', share: 0 }]);
   });
 
   it('can be given up', async () => {

@@ -18,6 +18,7 @@ export function uploadTerrain(
 ): { done: Promise<TerrainFile>; cancel(): void } {
   const request = new XMLHttpRequest();
   let asking: ReturnType<typeof setInterval> | undefined;
+  let over = false;
   const done = new Promise<TerrainFile>((resolve, reject) => {
     const epsg = /^(?:epsg:)?\s*(\d+)$/i.exec(epsgText.trim())?.[1];
     if (epsgText.trim() && !epsg) {
@@ -31,7 +32,10 @@ export function uploadTerrain(
     request.responseType = 'json';
     request.upload.onprogress = ({ loaded, total }) => onState({ phase: 'sending', share: total ? loaded / total : 0 });
     request.upload.onload = () => {
-      asking = setInterval(() => void shareOf(uploadId).then((share) => onState({ phase: 'reading', share })), askMs);
+      asking = setInterval(
+        () => void shareOf(uploadId).then((share) => over || onState({ phase: 'reading', share })),
+        askMs,
+      );
     };
     request.onload = () => {
       if (request.status === 200) return resolve(request.response as TerrainFile);
@@ -47,7 +51,11 @@ export function uploadTerrain(
     request.onabort = () => reject(new Error(`${file.name}: given up, nothing was kept of it.`));
     onState({ phase: 'sending', share: 0 });
     request.send(file);
-  }).finally(() => clearInterval(asking));
+  }).finally(() => {
+    // An answer that is still on its way comes too late.
+    over = true;
+    clearInterval(asking);
+  });
   return { done, cancel: () => request.abort() };
 }
 

@@ -2,7 +2,7 @@ import { Select, Table, Modal, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
@@ -32,11 +32,11 @@ export function Frame() {
 function Trouble() {
   const trouble = useTrouble();
   const refresh = useRefresh();
-  const [before, setBefore] = useState(trouble);
+  const before = useRef(trouble);
   useEffect(() => {
     // What could not be read meanwhile is read once it can be.
-    if (before && !trouble) void refresh();
-    setBefore(trouble);
+    if (before.current && !trouble) void refresh();
+    before.current = trouble;
   }, [trouble]); // eslint-disable-line react-hooks/exhaustive-deps -- only when it comes or goes
   return (
     trouble && (
