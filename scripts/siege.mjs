@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, servers, fuzz, crafted, damage
+//   npm run siege -- kills --seed 7    one of them: kills, starts, servers, fuzz, crafted, damage, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -11,6 +11,7 @@ import './lib/plainErrors.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
+import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
 import { fuzz } from './siege/fuzz.mjs';
 import { killFirstStarts, killUnderLoad } from './siege/kills.mjs';
@@ -27,7 +28,7 @@ const share = Math.min(1, minutes / wholeMinutes);
 /** So many of what a whole siege has. @param {number} count */
 const part = (count) => Math.max(1, Math.round(count * share));
 
-const attacks = { kills, starts, servers, fuzz: fuzzAll, crafted, damage };
+const attacks = { kills, starts, servers, fuzz: fuzzAll, crafted, damage, backup: backUp };
 const names = Object.keys(attacks);
 const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
 const unknown = chosen.find((name) => !names.includes(name));
@@ -98,11 +99,12 @@ async function servers() {
   note('servers', told, faults);
 }
 
-/** @param {(client: Client, pid: number) => Promise<void>} work */
+/** @param {(client: Client, pid: number, databaseUrl: string) => Promise<void>} work */
 async function withServer(work) {
-  const { child, port } = await startServer({ databaseUrl: cluster.database(`siege_${table.length}`) });
+  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const { child, port } = await startServer({ databaseUrl });
   try {
-    await work(new Client(`http://127.0.0.1:${port}`), child.pid ?? 0);
+    await work(new Client(`http://127.0.0.1:${port}`), child.pid ?? 0, databaseUrl);
   } finally {
     await stopServer(child);
   }
@@ -150,6 +152,14 @@ async function crafted() {
         faults,
       );
     }
+  });
+}
+
+async function backUp() {
+  await withServer(async (client, pid, databaseUrl) => {
+    const { faults, megabytes, size } = await backup(client, pid, databaseUrl);
+    const told = `a job with 200,000 readings, ${(size / 1e6).toFixed(0)} MB, goes out and comes back equal; memory +${megabytes.toFixed(0)} MB`;
+    note('backup', told, faults);
   });
 }
 
