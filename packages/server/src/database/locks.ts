@@ -10,12 +10,12 @@ export async function advisoryLock(sequelize: Sequelize, work: Work, transaction
 }
 
 /** Does work that has transactions of its own while no other server does it. The lock has a connection of its own, and goes with it. */
-export async function whileLocked<T>(databaseUrl: string, work: Work, todo: () => Promise<T>): Promise<T> {
+export async function whileLocked<T>(databaseUrl: string, work: Work, task: () => Promise<T>): Promise<T> {
   const holder = new Sequelize(databaseUrl, { dialect: 'postgres', logging: false, pool: { max: 1, idle: 600_000 } });
   try {
     return await holder.transaction(async (transaction) => {
       await advisoryLock(holder, work, transaction);
-      return todo();
+      return task();
     });
   } finally {
     await holder.close();

@@ -36,6 +36,7 @@ export const changedMeanwhile = (what: string): ApiProblem =>
 /** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
+    if (response.closed) return; // whoever asked has gone away
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
     if (problem.status === 503) log.warn({ path: request.path }, problem.detail);

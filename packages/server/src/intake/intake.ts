@@ -42,7 +42,10 @@ export class Intake {
   private spare: ChildProcess | undefined;
   private sparing: NodeJS.Timeout | undefined;
 
-  constructor(private readonly log: Logger) {}
+  constructor(
+    private readonly log: Logger,
+    private readonly limits = { bytes: mostBytes, seconds: mostSeconds },
+  ) {}
 
   /** @throws ApiProblem that says what is wrong with the file */
   async run<Kind extends IntakeKind>(
@@ -94,7 +97,7 @@ export class Intake {
     task: IntakeTask<Kind>,
     { signal, onProgress }: Watching,
   ): Promise<IntakeResult<Kind>> {
-    const child = this.spare ?? this.start();
+    const child = this.spare?.connected ? this.spare : this.start();
     // Starting takes a good part of a second: whoever brings one file often brings another.
     this.spare = this.start();
     clearTimeout(this.sparing);
@@ -107,12 +110,12 @@ export class Intake {
       };
       const aborted = (): void => end(signal?.reason instanceof Error ? signal.reason : new Error('given up'));
       const late = setTimeout(
-        () => end(tooMuch(`takes longer than ${mostSeconds[kind]} s to read`)),
-        mostSeconds[kind] * 1000,
+        () => end(tooMuch(`takes longer than ${this.limits.seconds[kind]} s to read`)),
+        this.limits.seconds[kind] * 1000,
       );
       const look = setInterval(() => {
-        if (bytesOf(child) > mostBytes)
-          end(tooMuch(`needs more than ${Math.round(mostBytes / 1024 / 1024)} MB of memory to read`));
+        if (bytesOf(child) > this.limits.bytes)
+          end(tooMuch(`needs more than ${Math.round(this.limits.bytes / 1024 / 1024)} MB of memory to read`));
       }, lookMs);
       signal?.addEventListener('abort', aborted);
       child.on('message', (message: IntakeMessage) => {

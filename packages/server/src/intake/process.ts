@@ -54,7 +54,7 @@ process.once('message', ({ kind, task }: { kind: IntakeKind; task: IntakeTask<In
       (result) => say({ type: 'done', result }),
       (error: unknown) => {
         const problem = problemOf(error);
-        if (problem.status < 500) return say({ type: 'refused', problem });
+        if (problem.status !== 500) return say({ type: 'refused', problem });
         const { message, stack } = error instanceof Error ? error : new Error(String(error));
         say({ type: 'broke', message, stack });
       },

@@ -12,11 +12,11 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
     CREATE INDEX radio_on_air ON radio (job_id, air_id);
     CREATE INDEX radio_of_model ON radio (model_id, model_revision);
     CREATE INDEX radio_mounted_by ON radio (mounted_by);
-    CREATE INDEX link_near ON link (job_id, near_radio_id);
-    CREATE INDEX link_far ON link (job_id, far_radio_id);
-    CREATE INDEX link_of_air ON link (job_id, air_id);
-    CREATE INDEX link_on_air_near ON link (air_id, near_radio_id);
-    CREATE INDEX link_on_air_far ON link (air_id, far_radio_id);
+    CREATE INDEX link_by_near_radio ON link (job_id, near_radio_id);
+    CREATE INDEX link_by_far_radio ON link (job_id, far_radio_id);
+    CREATE INDEX link_by_job_and_air ON link (job_id, air_id);
+    CREATE INDEX link_by_air_and_near ON link (air_id, near_radio_id);
+    CREATE INDEX link_by_air_and_far ON link (air_id, far_radio_id);
     CREATE INDEX network_feed ON network (job_id, feed_place_id);
     CREATE INDEX sheet_by ON sheet (crew_member_id);
     CREATE INDEX bench_run_by ON bench_run (crew_member_id);
@@ -30,8 +30,27 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
 
 export async function down(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
-    DROP INDEX reading_of_peer, aim_mark_of_radio, aim_mark_of_peer, radio_at_place, radio_on_air, radio_of_model, radio_mounted_by, link_near, link_far,
-      link_of_air, link_on_air_near, link_on_air_far, network_feed, sheet_by, bench_run_by, alignment_by, test_by, change_by, event_by, event_of_change;
+    DROP INDEX
+      reading_of_peer,
+      aim_mark_of_radio,
+      aim_mark_of_peer,
+      radio_at_place,
+      radio_on_air,
+      radio_of_model,
+      radio_mounted_by,
+      link_by_near_radio,
+      link_by_far_radio,
+      link_by_job_and_air,
+      link_by_air_and_near,
+      link_by_air_and_far,
+      network_feed,
+      sheet_by,
+      bench_run_by,
+      alignment_by,
+      test_by,
+      change_by,
+      event_by,
+      event_of_change;
     ALTER TABLE gear_model DROP COLUMN offered;
   `);
 }
