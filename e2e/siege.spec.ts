@@ -23,6 +23,7 @@ test('killed under load, in each of its parts, it loses nothing that it acknowle
   test.setTimeout(180_000);
   const { faults, acknowledged } = await killUnderLoad({
     rounds: 3,
+    restMs: 0,
     seed: Date.now() % 1000,
     parts: ['server', 'database', 'parent'],
   });
@@ -37,13 +38,13 @@ test('requests of every kind, sound and spoilt, are answered, and never by 500',
     const { faults, answers } = await fuzz({
       address: client.address,
       cookie: client.cookie,
-      requests: 400,
+      requests: 250,
       seed: Date.now() % 1000,
       ids,
       without: ['removeJob', 'removeTerrain'],
     });
     expect(faults).toEqual([]);
-    expect(answers[200]).toBeGreaterThan(50);
+    expect(answers[200]).toBeGreaterThan(40);
     expect((await client.ask('/api/health')).body).toEqual({ ready: true, trouble: null });
   });
 });

@@ -101,16 +101,12 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     expect(view.places.map((p) => p.name)).toContain('Renamed');
   });
 
-  await test.step('a database or a server that dies is started again, and the health of the server says so meanwhile', async () => {
+  await test.step('a database that dies is started again, and the health of the server says so meanwhile', async () => {
     const health = async (): Promise<number> =>
       (await fetch(`${address}api/health`).catch(() => ({ status: 0 }))).status;
     const pid = Number(readFileSync(join(state, 'demo', 'data', 'postmaster.pid'), 'utf8').split('\n')[0]);
     process.kill(pid, 'SIGKILL');
     await expect.poll(health, { intervals: [20] }).toBe(503);
-    await expect.poll(health, { timeout: 20_000 }).toBe(200);
-    const server = spawnSync('pgrep', ['-P', String(demo.pid), '-f', 'dist/index.js'], { encoding: 'utf8' }).stdout;
-    process.kill(Number(server), 'SIGKILL');
-    await expect.poll(health, { intervals: [20] }).toBe(0);
     await expect.poll(health, { timeout: 20_000 }).toBe(200);
     expect(await links(address)).toBe(13);
   });

@@ -191,7 +191,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.goto('/jobs');
     const job = { name: 'job.json', mimeType: 'application/json', buffer: Buffer.from(document) };
     await page.getByLabel('Job file').setInputFiles(job);
-    await expect(page.getByRole('alert')).toContainText('is here already');
+    await expect(page.getByRole('alert')).toContainText('is here already', { timeout: 40_000 });
     await page.getByLabel(/^Replace it/).check();
     await page.getByLabel('Job file').setInputFiles(job);
     await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible({ timeout: 60_000 });

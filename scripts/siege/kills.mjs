@@ -267,10 +267,17 @@ class Work {
 }
 
 /**
- * @param {{ rounds: number, seed: number, parts?: ('parent' | 'server' | 'keeper' | 'database')[], onRound?: (round: number, words: string) => void }} options
+ * @param {{ rounds: number, seed: number, parts?: ('parent' | 'server' | 'keeper' | 'database')[], onRound?: (round: number, words: string) => void, restMs?: number }} options
+ *   restMs: how long is worked on after the last kill
  * @returns {Promise<{ kills: Record<string, number>, acknowledged: Record<string, number>, faults: string[], slowestBackMs: number }>}
  */
-export async function killUnderLoad({ rounds, seed, parts = ['server', 'parent', 'database', 'keeper'], onRound }) {
+export async function killUnderLoad({
+  rounds,
+  seed,
+  parts = ['server', 'parent', 'database', 'keeper'],
+  onRound,
+  restMs = 9000,
+}) {
   const random = new Random(seed);
   const program = new Program(`kills-${process.pid}`);
   /** @type {Record<string, number>} */
@@ -300,7 +307,7 @@ export async function killUnderLoad({ rounds, seed, parts = ['server', 'parent',
       onRound?.(round, `${part} killed, back after ${((Date.now() - began) / 1000).toFixed(1)} s`);
     }
     // Leases of what was killed run out, and everything that runs is read again.
-    await pause(9000);
+    await pause(restMs);
     await work.end();
     const faults = await work.faults();
     const readings = [...work.readings.values()].reduce((sum, seen) => sum + seen.size, 0);

@@ -14,7 +14,7 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
     CREATE INDEX radio_mounted_by ON radio (mounted_by);
     CREATE INDEX link_by_near_radio ON link (job_id, near_radio_id);
     CREATE INDEX link_by_far_radio ON link (job_id, far_radio_id);
-    CREATE INDEX link_by_job_and_air ON link (job_id, air_id);
+    CREATE INDEX link_by_air_of_job ON link (job_id, air_id);
     CREATE INDEX link_by_air_and_near ON link (air_id, near_radio_id);
     CREATE INDEX link_by_air_and_far ON link (air_id, far_radio_id);
     CREATE INDEX network_feed ON network (job_id, feed_place_id);
@@ -40,7 +40,7 @@ export async function down(queryInterface: QueryInterface): Promise<void> {
       radio_mounted_by,
       link_by_near_radio,
       link_by_far_radio,
-      link_by_job_and_air,
+      link_by_air_of_job,
       link_by_air_and_near,
       link_by_air_and_far,
       network_feed,
