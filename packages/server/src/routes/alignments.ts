@@ -1,6 +1,7 @@
 import { routes, type AimEvent } from '@kivram/contract';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models';
+import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
@@ -15,7 +16,8 @@ export function alignmentRoutes(sessions: AimSessions): Router {
     const rows = await AlignmentRow.findAll({ where: { linkId: params.linkId ?? '' }, order: [['startedAt', 'DESC']] });
     return rows.map(summariseAlignment);
   });
-  serve(router, routes.getAlignment, ({ params }) => sessions.view(id(params)));
+  // JSON, written as it comes out of the database.
+  serveRaw(router, routes.getAlignment, ({ params, response }) => writePieces(sessions.view(id(params)), response));
   serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
   serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));

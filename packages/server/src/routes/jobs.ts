@@ -1,12 +1,11 @@
 import { jobFileLimits, routes } from '@kivram/contract';
 import { Router } from 'express';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { CrewMemberRow, EventRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow } from '../database/models';
 import { addressOf } from '../database/connection';
 import { exportJob } from '../formats/jobDocument/export';
 import { ApiProblem, notFound } from '../http/problem';
+import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
@@ -87,9 +86,7 @@ export function jobRoutes(
   // JSON, and yet a file: it is written as it comes out of the database.
   serveRaw(router, routes.exportJob, async ({ params, query, response }) => {
     const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
-    const first = await pieces.next(); // a job that is not there is said before anything is written
-    response.attachment(`kivram-job-${id(params)}.json`).type('json');
-    await pipeline(Readable.from(joined(first, pieces)), response);
+    await writePieces(pieces, response, `kivram-job-${id(params)}.json`);
   });
   serve(router, routes.importJob, async ({ request, query }) => {
     const choice = query.replace === 'yes' ? 'replace' : query.copy === 'yes' ? 'copy' : 'refuse';
@@ -134,10 +131,4 @@ export function jobRoutes(
   serve(router, routes.listRuleSets, () => lawInForce());
 
   return router;
-}
-
-async function* joined(first: IteratorResult<string, void>, rest: AsyncGenerator<string>): AsyncGenerator<string> {
-  if (first.done) return;
-  yield first.value;
-  yield* rest;
 }

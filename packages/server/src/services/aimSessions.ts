@@ -9,7 +9,7 @@ import { storeReadings } from '../database/readings';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
 import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
-import { marksOf, readingsOf, summariseAlignment, type RadioEnds } from './alignmentViews';
+import { marksOf, readingPieces, summariseAlignment, type RadioEnds } from './alignmentViews';
 import { judge } from './alignmentJudge';
 import { endAlignments } from './alignmentEnds';
 import { makeChange } from './changes';
@@ -123,13 +123,24 @@ export class AimSessions {
     return summariseAlignment(row);
   }
 
-  /** One alignment with all its readings and marks. */
-  async view(alignmentId: string): Promise<AlignmentView> {
+  /** One alignment with all its readings and marks, an `AlignmentView` as JSON: hours of readings are never in memory all at once. */
+  async *view(alignmentId: string): AsyncGenerator<string> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
     const radios = await radiosOf(row.linkId);
-    const [samples, marks] = await Promise.all([readingsOf(row.id, radios), marksOf(row.id)]);
-    return { ...summariseAlignment(row), expectedDbm: row.plan.expectedDbm, samples, marks };
+    const marks = await marksOf(row.id);
+    const head: Omit<AlignmentView, 'samples'> = {
+      ...summariseAlignment(row),
+      expectedDbm: row.plan.expectedDbm,
+      marks,
+    };
+    yield `${JSON.stringify(head).slice(0, -1)},"samples":[`;
+    let first = true;
+    for await (const readings of readingPieces(row.id, radios)) {
+      yield `${first ? '' : ','}${JSON.stringify(readings).slice(1, -1)}`;
+      first = false;
+    }
+    yield ']}';
   }
 
   /**
@@ -192,7 +203,9 @@ export class AimSessions {
     if (!row) throw notFound('alignment');
     const record = await loadLink(row.linkId);
     const radios = { near: record.near.radio.id, far: record.far.radio.id };
-    const [readings, marks] = await Promise.all([readingsOf(row.id, radios), marksOf(row.id)]);
+    const marks = await marksOf(row.id);
+    const readings: Reading[] = [];
+    for await (const piece of readingPieces(row.id, radios)) for (const reading of piece) readings.push(reading);
     const result = await judge(row.plan, record, readings, marks);
     const words = (end: End): string => {
       const { rslDbm, expectedDbm } = result[end];

@@ -1,5 +1,6 @@
 import type { AlignmentSummary, Tap } from '@kivram/contract';
 import type { End, Reading, Turning } from '@kivram/core';
+import { Op, type Transaction } from 'sequelize';
 import { AimMarkRow, ReadingRow, type AlignmentRow } from '../database/models';
 
 /** Which radio is at which end of an alignment's link. */
@@ -29,18 +30,46 @@ export function summariseAlignment(row: AlignmentRow): AlignmentSummary {
   };
 }
 
-/** The readings of an alignment in the order in which they were taken, the near end first at one moment. */
-export async function readingsOf(alignmentId: string, radios: RadioEnds): Promise<Reading[]> {
-  const rows = await ReadingRow.findAll({ where: { alignmentId }, order: [['at', 'ASC']], raw: true });
-  const readings = rows.map(({ radioId, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }): Reading => ({
-    end: endOfRadio(radios, radioId),
-    tS,
-    rslDbm,
-    chainsDbm,
-    phoneAzimuthDeg,
-    phoneTiltDeg,
-  }));
-  return readings.sort((a, b) => a.tS - b.tS || Number(a.end === 'far') - Number(b.end === 'far'));
+/** Readings that are taken out of the database at a time: some hundredths of a second of work. */
+const readingsAtOnce = 5000;
+
+/** The readings of an alignment as they are stored, in the order in which they were taken, some thousand at a time; those of one moment lie in one piece. */
+export async function* storedReadings(alignmentId: string, transaction?: Transaction): AsyncGenerator<ReadingRow[]> {
+  let after: Date | undefined;
+  for (;;) {
+    const rows: ReadingRow[] = await ReadingRow.findAll({
+      where: { alignmentId, ...(after && { at: { [Op.gt]: after } }) },
+      order: [
+        ['at', 'ASC'],
+        ['radioId', 'ASC'],
+      ],
+      limit: readingsAtOnce,
+      raw: true,
+      transaction,
+    });
+    const last = rows.at(-1)?.at.getTime();
+    const isWhole = rows.length < readingsAtOnce;
+    // The last moment may go on beyond the piece, so it comes with the next one.
+    const piece = isWhole ? rows : rows.filter((row) => row.at.getTime() !== last);
+    if (piece.length) yield piece;
+    if (isWhole) return;
+    after = piece.at(-1)?.at;
+  }
+}
+
+/** The same as the guide reads them, the near end first at one moment. */
+export async function* readingPieces(alignmentId: string, radios: RadioEnds): AsyncGenerator<Reading[]> {
+  for await (const rows of storedReadings(alignmentId)) {
+    const readings = rows.map(({ radioId, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }): Reading => ({
+      end: endOfRadio(radios, radioId),
+      tS,
+      rslDbm,
+      chainsDbm,
+      phoneAzimuthDeg,
+      phoneTiltDeg,
+    }));
+    yield readings.sort((a, b) => a.tS - b.tS || Number(a.end === 'far') - Number(b.end === 'far'));
+  }
 }
 
 export async function marksOf(alignmentId: string): Promise<Tap[]> {

@@ -14,16 +14,13 @@ import {
   NetworkRow,
   PlaceRow,
   RadioRow,
-  ReadingRow,
   SheetRow,
   ThroughputTestRow,
 } from '../../database/models';
 import { notFound } from '../../http/problem';
+import { storedReadings } from '../../services/alignmentViews';
 import { obstaclesOf } from '../../services/obstacles';
 import { viewAir, viewJob, viewLinkRow, viewNetwork, viewPlace, viewRadio, viewSheet } from '../../services/rowViews';
-
-/** Readings that are taken out of the database at a time. */
-const readingsAtOnce = 5000;
 
 /**
  * Writes a whole job down, piece by piece: its readings are never in memory all at once. It is the job of one moment, whatever is changed meanwhile. Passphrases are
@@ -49,31 +46,13 @@ export async function* exportJob(sequelize: Sequelize, jobId: string, withSecret
 }
 
 async function* readingsOf(alignmentId: string, transaction: Transaction): AsyncGenerator<string> {
-  let after: { at: Date; radioId: string } | undefined;
-  for (;;) {
-    const rows: ReadingRow[] = await ReadingRow.findAll({
-      where: {
-        alignmentId,
-        ...(after && {
-          [Op.or]: [{ at: { [Op.gt]: after.at } }, { at: after.at, radioId: { [Op.gt]: after.radioId } }],
-        }),
-      },
-      order: [
-        ['at', 'ASC'],
-        ['radioId', 'ASC'],
-      ],
-      limit: readingsAtOnce,
-      raw: true,
-      transaction,
-    });
-    if (rows.length) {
-      const text = rows.map(({ alignmentId: _, at, ...reading }) =>
-        JSON.stringify({ at: at.toISOString(), ...(void _, reading) }),
-      );
-      yield `${after ? ',' : ''}${text.join(',')}`;
-    }
-    if (rows.length < readingsAtOnce) return;
-    after = rows.at(-1);
+  let first = true;
+  for await (const rows of storedReadings(alignmentId, transaction)) {
+    const text = rows.map(({ alignmentId: _, at, ...reading }) =>
+      JSON.stringify({ at: at.toISOString(), ...(void _, reading) }),
+    );
+    yield `${first ? '' : ','}${text.join(',')}`;
+    first = false;
   }
 }
 
