@@ -112,9 +112,12 @@ describe('an alignment', () => {
       })
     ).body.id as string;
     const shown: { type: string; tS: number }[] = [];
-    again.alignments.watch(id, (event) => {
-      if (event.type === 'mark') shown.push({ type: 'mark', tS: event.mark.tS });
-      else if (event.type === 'reading') shown.push({ type: 'reading', tS: event.readings[0]?.tS ?? NaN });
+    await again.alignments.watch(id, {
+      leave: () => undefined,
+      show: (event) => {
+        if (event.type === 'mark') shown.push({ type: 'mark', tS: event.mark.tS });
+        else if (event.type === 'reading') shown.push({ type: 'reading', tS: event.readings[0]?.tS ?? NaN });
+      },
     });
     const taps = [];
     for (let i = 0; i < 150; i++) {

@@ -90,8 +90,53 @@ describe('aiming', () => {
     });
   });
 
+  it('ends when nobody watches and nobody taps for a quarter of an hour, keeps what it has, and says so', async () => {
+    const link = await server.linkId('Gauge hut');
+    const watched = (await server.post(`/api/links/${await server.linkId('Hatchery')}/alignments`, aim)).body
+      .id as string;
+    const stop = await server.alignments.watch(watched, { show: () => undefined, leave: () => undefined });
+    const id = (await server.post(`/api/links/${link}/alignments`, aim)).body.id as string;
+    await pause(400);
+    const now = performance.now.bind(performance);
+    vi.spyOn(performance, 'now').mockImplementation(() => now() + 16 * 60_000);
+    await vi.waitFor(async () => expect((await server.get(`/api/alignments/${id}`)).body.state).toBe('abandoned'), {
+      timeout: 8000,
+      interval: 100,
+    });
+    vi.mocked(performance.now).mockRestore();
+    expect((await samplesOf(server, id)).length).toBeGreaterThan(4);
+    const { events } = (await server.get(`/api/links/${link}/events`)).body as TimelineView;
+    expect(events[0]?.summary).toBe('Nobody used the alignment for 15 minutes, so it was ended; the readings are kept');
+    expect((await server.get(`/api/alignments/${watched}`)).body.state).toBe('running');
+    stop();
+    await server.post(`/api/alignments/${watched}/abandon`);
+  });
+
+  it('of hours goes out whole, in order, and each moment once', async () => {
+    const link = await server.link('Hatchery');
+    const id = (await server.post(`/api/links/${link.link.id}/alignments`, aim)).body.id as string;
+    await pause(300);
+    await server.sequelize.query(
+      `INSERT INTO reading (radio_id, peer_id, at, alignment_id, t_s, rsl_dbm, chains_dbm)
+       SELECT CASE side WHEN 0 THEN :near ELSE :far END::uuid, CASE side WHEN 0 THEN :far ELSE :near END::uuid,
+         date_trunc('second', now()) + interval '1 minute' + interval '100 ms' * n, :id, 60 + n / 10.0, -60, '{}'
+       FROM generate_series(1, 6200) n, generate_series(0, 1) side`,
+      { replacements: { id, near: link.near.radio.id, far: link.far.radio.id } },
+    );
+    const samples = await samplesOf(server, id);
+    expect(samples.length).toBeGreaterThan(12_400);
+    for (const end of ['near', 'far']) {
+      const times = samples.filter((s) => s.end === end).map((s) => s.tS);
+      expect(times).toEqual([...new Set(times)].sort((a, b) => a - b));
+    }
+    const finished = await server.post(`/api/alignments/${id}/finish`);
+    expect(finished.body.result.near.rslDbm).toBeCloseTo(-60, 6);
+  });
+
   it('writes nothing any more once another server has the lease', async () => {
     const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;
+    const heard: string[] = [];
+    await server.alignments.watch(id, { show: () => undefined, leave: () => void heard.push('left') });
     await pause(300);
     await server.sequelize.query(
       `UPDATE lease SET holder = gen_random_uuid(), until = now() + interval '1 minute' WHERE name = 'alignment ${id}'`,
@@ -101,6 +146,24 @@ describe('aiming', () => {
     await pause(500);
     expect((await samplesOf(server, id)).length).toBe(there);
     expect((await server.get(`/api/alignments/${id}/stream`)).status).toBe(409);
+    expect(heard).toContain('left'); // whoever watched asks again, here or elsewhere
+    await server.post(`/api/alignments/${id}/abandon`);
+  });
+
+  it('goes on where it was when its lease ran out while the database did not answer', async () => {
+    const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;
+    const heard: string[] = [];
+    const stop = await server.alignments.watch(id, {
+      show: (event) => void heard.push(event.type),
+      leave: () => void heard.push('left'),
+    });
+    await pause(300);
+    await server.sequelize.query(`UPDATE lease SET until = now() - interval '1 minute'`);
+    await pause(300);
+    heard.length = 0;
+    await vi.waitFor(() => expect(heard.length).toBeGreaterThan(5));
+    expect(new Set(heard)).toEqual(new Set(['reading']));
+    stop();
     await server.post(`/api/alignments/${id}/abandon`);
   });
 });
@@ -110,9 +173,10 @@ describe('a disk that is full', () => {
     const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;
     const answering = { query: () => Promise.resolve([]) } as unknown as Sequelize;
     const heard: string[] = [];
-    const stop = await server.alignments.watch(id, (event) =>
-      heard.push(event.type === 'trouble' ? event.words : event.type),
-    );
+    const stop = await server.alignments.watch(id, {
+      show: (event) => void heard.push(event.type === 'trouble' ? event.words : event.type),
+      leave: () => void heard.push('left'),
+    });
     const query = vi
       .spyOn(Sequelize.prototype, 'query')
       .mockRejectedValue(Object.assign(new Error('could not extend file'), { parent: { code: '53100' } }));

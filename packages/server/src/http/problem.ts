@@ -2,14 +2,9 @@ import { problemMediaType, type FieldError, type Problem } from '@kivram/contrac
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { PlacesFileError } from '../formats/places/waypoint';
+import { isBusy, isDatabaseGone } from '../database/errors';
 import { TerrainFileError } from '../formats/terrain/format';
-import {
-  ConnectionError,
-  DatabaseError,
-  ForeignKeyConstraintError,
-  OptimisticLockError,
-  UniqueConstraintError,
-} from 'sequelize';
+import { DatabaseError, ForeignKeyConstraintError, OptimisticLockError, UniqueConstraintError } from 'sequelize';
 
 /** An error with the words for whoever made the request. */
 export class ApiProblem extends Error {
@@ -79,7 +74,7 @@ export function problemOf(error: unknown): Problem {
     const { constraint, code } = error.parent as { constraint?: string; code?: string };
     const words = constraint && constraintWords[constraint];
     if (words) return make(409, 'Conflict', words);
-    if (code && busyCodes.has(code)) {
+    if (isBusy(code)) {
       return make(503, 'Busy', 'Others are changing the same entries at this moment. Nothing was changed: try again.');
     }
     if (code === '23505') return make(409, 'Conflict', 'An entry with these values exists already.');
@@ -116,20 +111,4 @@ export function problemOf(error: unknown): Problem {
     'Something broke',
     'Kivram could not do this. Nothing was changed. The log of the server says more.',
   );
-}
-
-/** Codes of connections that are refused or lost, and of a database that is starting or ending (PostgreSQL, appendix A, classes 08 and 57P). */
-const goneCodes = /^(ECONN\w+|EPIPE|08\w{3}|57P0[123])$/;
-
-/** Two changes in each other's way, or one that waited too long (PostgreSQL, appendix A). */
-const busyCodes = new Set(['40001', '40P01', '55P03', '57014']);
-
-function isDatabaseGone(error: unknown): boolean {
-  if (error instanceof ConnectionError) return true;
-  const { parent, code, message } = Object(error) as {
-    parent?: { code?: string; message?: string };
-    code?: string;
-    message?: string;
-  };
-  return goneCodes.test(parent?.code ?? code ?? '') || /^Connection terminated/.test(parent?.message ?? message ?? '');
 }

@@ -1,4 +1,4 @@
-import { routes, type AimEvent } from '@kivram/contract';
+import { routes } from '@kivram/contract';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models';
 import { writePieces } from '../http/pieces';
@@ -23,16 +23,14 @@ export function alignmentRoutes(sessions: AimSessions): Router {
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
 
   serveRaw(router, routes.alignmentStream, async ({ params, request, response }) => {
-    const send = (event: AimEvent): void => {
-      response.write(`data: ${JSON.stringify(event)}\n\n`);
-    };
-    const stop = await sessions.watch(id(params), send);
-    response.writeHead(200, {
-      'content-type': 'text/event-stream',
-      'cache-control': 'no-store',
-      connection: 'keep-alive',
+    const stop = await sessions.watch(id(params), {
+      begin: () => {
+        const head = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' };
+        response.writeHead(200, head).write(': watching\n\n');
+      },
+      show: (event) => void response.write(`data: ${JSON.stringify(event)}\n\n`),
+      leave: () => void response.end(),
     });
-    response.write(': watching\n\n');
     request.on('close', stop);
   });
 

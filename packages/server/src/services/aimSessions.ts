@@ -3,6 +3,7 @@ import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentB
 import type { Logger } from 'pino';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
+import { isDatabaseGone, isDiskFull } from '../database/errors';
 import { AlignmentRow, LinkRow } from '../database/models';
 import { ensureComingPartitions } from '../database/readingPartition';
 import { storeReadings } from '../database/readings';
@@ -29,6 +30,15 @@ const connections = 4;
 /** An alignment that nobody watches and nobody taps for so long is over. */
 const idleMinutes = 15;
 
+/** Somebody who watches an alignment. */
+export interface AimViewer {
+  /** what comes from now on is shown */
+  begin?(): void;
+  show(event: AimEvent): void;
+  /** nothing more comes from here; who still wants to watch asks again, here or elsewhere */
+  leave(): void;
+}
+
 interface Session {
   id: string;
   linkId: string;
@@ -36,7 +46,7 @@ interface Session {
   sources: Record<End, string>;
   radios: RadioEnds;
   readers: Record<End, RadioReader>;
-  viewers: Set<(event: AimEvent) => void>;
+  viewers: Set<AimViewer>;
   /** when somebody last watched or tapped */
   usedAtMs: number;
   /** the reading under way */
@@ -57,6 +67,7 @@ export class AimSessions {
   /** why an alignment that should be read is not, by its id */
   private readonly unreadable = new Map<string, string>();
   private inTrouble: string | null = null;
+  private preparing: Promise<void> | null = null;
   private timers: NodeJS.Timeout[] = [];
 
   constructor(
@@ -225,7 +236,7 @@ export class AimSessions {
    * Sends this alignment's readings and marks from now on; call the returned function to stop.
    * @throws ApiProblem that says why nothing of it will come
    */
-  async watch(alignmentId: string, viewer: (event: AimEvent) => void): Promise<() => void> {
+  async watch(alignmentId: string, viewer: AimViewer): Promise<() => void> {
     const session = this.sessions.get(alignmentId);
     if (!session) {
       await this.running(alignmentId);
@@ -236,6 +247,7 @@ export class AimSessions {
           'This alignment is read by another server, or soon by this one. Wait some seconds.',
       );
     }
+    viewer.begin?.();
     session.viewers.add(viewer);
     return () => {
       session.viewers.delete(viewer);
@@ -248,7 +260,7 @@ export class AimSessions {
     for (const timer of this.timers) clearInterval(timer);
     this.timers = [];
     const taking = [...this.sessions.values()].map((session) => session.taking);
-    this.sessions.clear();
+    for (const session of this.sessions.values()) this.drop(session);
     await Promise.all(taking);
     await this.leases
       .releaseAll()
@@ -329,8 +341,14 @@ export class AimSessions {
 
   private async close(alignmentId: string, state: 'finished' | 'abandoned'): Promise<void> {
     this.send(alignmentId, { type: 'ended', state });
-    this.sessions.delete(alignmentId);
+    const session = this.sessions.get(alignmentId);
+    if (session) this.drop(session);
     await this.leases.release([leaseOf(alignmentId)]);
+  }
+
+  private drop(session: Session): void {
+    this.sessions.delete(session.id);
+    for (const viewer of session.viewers) viewer.leave();
   }
 
   private tick(): void {
@@ -371,7 +389,7 @@ export class AimSessions {
       this.inTrouble = null;
       await Promise.all(earlierTaps);
       const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
-      for (const viewer of session.viewers) viewer(event);
+      for (const viewer of session.viewers) viewer.show(event);
     } catch (error) {
       await this.lost(session, error);
     }
@@ -379,36 +397,40 @@ export class AimSessions {
 
   /** Readings that cannot be kept are not shown; whoever watches is told. An alignment that is gone, as when its job was replaced, is dropped. */
   private async lost(session: Session, error: unknown): Promise<void> {
-    this.log.error({ err: error, alignmentId: session.id }, 'readings could not be written');
-    this.inTrouble = troubleOf(error);
-    for (const viewer of session.viewers) viewer({ type: 'trouble', words: this.inTrouble });
+    const everywhere = isDatabaseGone(error) || isDiskFull(error);
+    // Ten times a second would fill the disk with what is known.
+    if (!everywhere || this.inTrouble === null)
+      this.log.error({ err: error, alignmentId: session.id }, 'readings could not be written');
+    const words = troubleOf(error);
+    if (everywhere) this.inTrouble = words;
+    for (const viewer of session.viewers) viewer.show({ type: 'trouble', words });
     const row = await AlignmentRow.findByPk(session.id).catch(() => undefined);
     if (row === undefined) return; // the database does not answer now; it will
     if (row?.state !== 'running') await this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
   }
 
-  /** Nothing was stored: the alignment has ended, or its lease is another server's. */
+  /** Nothing was stored: the alignment has ended; or its lease has run out, while the database did not answer, and is this process's again or another's. */
   private async leave(session: Session): Promise<void> {
     const row = await AlignmentRow.findByPk(session.id);
-    if (row?.state === 'running') {
-      for (const viewer of session.viewers)
-        viewer({ type: 'trouble', words: 'Another server reads this alignment now.' });
-      this.sessions.delete(session.id);
-    } else await this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
+    if (row?.state !== 'running') return this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
+    const mine = await this.leases.take([leaseOf(session.id)]);
+    if (!mine.size) this.drop(session);
   }
 
   /** Keeps this process's leases, takes up what another server left, and ends what nobody has used for long. */
   private async renew(): Promise<void> {
     try {
-      await ensureComingPartitions(this.sequelize, new Date());
-      const names = [...this.sessions.keys()].map(leaseOf);
-      const mine = await this.leases.take(names);
-      for (const id of this.sessions.keys()) if (!mine.has(leaseOf(id))) this.sessions.delete(id);
+      const mine = await this.leases.take([...this.sessions.keys()].map(leaseOf));
+      for (const session of this.sessions.values()) if (!mine.has(leaseOf(session.id))) this.drop(session);
       await this.adopt();
       const idleSince = performance.now() - idleMinutes * 60_000;
       for (const session of this.sessions.values()) {
         if (!session.viewers.size && session.usedAtMs < idleSince) await this.endIdle(session);
       }
+      // Made a week ahead: it may wait for those who write, and leases must not.
+      this.preparing ??= ensureComingPartitions(this.own, new Date())
+        .catch((error: unknown) => this.log.warn({ err: error }, 'partitions could not be made'))
+        .finally(() => (this.preparing = null));
     } catch (error) {
       this.log.error({ err: error }, 'leases could not be renewed');
     }
@@ -440,7 +462,7 @@ export class AimSessions {
   }
 
   private send(alignmentId: string, event: AimEvent): void {
-    for (const viewer of this.sessions.get(alignmentId)?.viewers ?? []) viewer(event);
+    for (const viewer of this.sessions.get(alignmentId)?.viewers ?? []) viewer.show(event);
   }
 }
 
@@ -467,10 +489,11 @@ class AlignmentClock {
 
 /** What keeps readings from being kept, in words for whoever aims. */
 function troubleOf(error: unknown): string {
-  const { code } = ((error as { parent?: unknown }).parent ?? {}) as { code?: string };
-  if (code === '53100')
+  if (isDiskFull(error))
     return 'The disk of this computer is full: readings cannot be kept. Make room; reading goes on by itself.';
-  return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
+  if (isDatabaseGone(error))
+    return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
+  return 'The readings of this alignment cannot be kept. The log of the server says why.';
 }
 
 const ended = (): ApiProblem => new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
