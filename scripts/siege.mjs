@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, servers, fuzz, crafted, damage, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, fuzz, crafted, damage, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -14,7 +14,7 @@ import { startServer, stopServer } from './lib/server.mjs';
 import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
 import { fuzz } from './siege/fuzz.mjs';
-import { killFirstStarts, killUnderLoad } from './siege/kills.mjs';
+import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
 import { takeOverMs, twoServers } from './siege/twoServers.mjs';
 
@@ -28,7 +28,7 @@ const share = Math.min(1, minutes / wholeMinutes);
 /** So many of what a whole siege has. @param {number} count */
 const part = (count) => Math.max(1, Math.round(count * share));
 
-const attacks = { kills, starts, servers, fuzz: fuzzAll, crafted, damage, backup: backUp };
+const attacks = { kills, starts, migrations, servers, fuzz: fuzzAll, crafted, damage, backup: backUp };
 const names = Object.keys(attacks);
 const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
 const unknown = chosen.find((name) => !names.includes(name));
@@ -58,7 +58,7 @@ try {
   cluster.remove();
 }
 console.log();
-for (const { attack, what, held } of table) console.log(`${held ? 'holds ' : 'FAILS '} ${attack.padEnd(9)} ${what}`);
+for (const { attack, what, held } of table) console.log(`${held ? 'holds ' : 'FAILS '} ${attack.padEnd(10)} ${what}`);
 process.exit(table.every((row) => row.held) ? 0 : 1);
 
 async function kills() {
@@ -83,6 +83,17 @@ async function starts() {
   const rounds = part(24);
   const { faults } = await killFirstStarts({ rounds, seed, onRound });
   note('starts', `${rounds} first starts killed; the next one has the whole demo`, faults);
+}
+
+async function migrations() {
+  const onRound = (/** @type {number} */ round, /** @type {string} */ words) => console.log(`  ${round + 1}: ${words}`);
+  const rounds = part(12);
+  const { faults } = await killMigrations({ cluster, rounds, seed, onRound });
+  note(
+    'migrations',
+    `${rounds} times killed while an old database was brought up to date; the next start has all of it`,
+    faults,
+  );
 }
 
 async function servers() {

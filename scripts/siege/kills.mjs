@@ -2,8 +2,10 @@ import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import { freePort } from '../lib/cluster.mjs';
-import { projectRoot } from '../lib/packages.mjs';
+import { postgresBin, projectRoot } from '../lib/packages.mjs';
+import { startServer, stopServer } from '../lib/server.mjs';
 import { Random } from './random.mjs';
 import { Client } from './server.mjs';
 
@@ -357,4 +359,54 @@ export async function killFirstStarts({ rounds, seed, onRound }) {
     }
   }
   return { faults };
+}
+
+/**
+ * Kills a server while it brings a database of an older version up to date; the next start must find it whole.
+ * @param {{ cluster: import('../lib/cluster.mjs').Cluster, rounds: number, seed: number, onRound?: (round: number, words: string) => void }} options
+ */
+export async function killMigrations({ cluster, rounds, seed, onRound }) {
+  const random = new Random(seed);
+  const old = gunzipSync(readFileSync(join(projectRoot, 'packages/server/test/fixtures/before-airs.sql.gz')));
+  /** @type {string[]} */
+  const faults = [];
+  for (let round = 0; round < rounds; round++) {
+    const databaseUrl = cluster.database(`old_${round}`);
+    psql(databaseUrl, old);
+    const before = psql(databaseUrl, rowsOfOld);
+    const afterMs = random.between(300, 3000);
+    const first = startServer({ databaseUrl }).catch(() => undefined);
+    await pause(afterMs);
+    spawnSync('pkill', ['-KILL', '-P', String(process.pid), '-f', 'dist/index.js']);
+    await first;
+    const { child, port } = await startServer({ databaseUrl });
+    const after = psql(databaseUrl, rowsOfOld);
+    const client = new Client(`http://127.0.0.1:${port}`);
+    const { links } = await client.begin();
+    for (const { id } of links) {
+      const { status } = await client.ask(`/api/links/${id}`);
+      if (status !== 200)
+        faults.push(`a link answers ${status} after a start that was killed after ${Math.round(afterMs)} ms`);
+    }
+    if (before !== after) faults.push(`killed after ${Math.round(afterMs)} ms: ${before} became ${after}`);
+    await stopServer(child);
+    onRound?.(round, `killed ${(afterMs / 1000).toFixed(1)} s into bringing an old database up to date`);
+  }
+  return { faults };
+}
+
+const rowsOfOld = `SELECT (SELECT count(*) FROM link) || ' links, ' || (SELECT count(*) FROM radio) || ' radios, ' || (SELECT count(*) FROM sheet) || ' sheets, ' ||
+  (SELECT count(*) FROM reading) || ' readings, ' || (SELECT count(*) FROM aim_mark) || ' taps, ' || (SELECT count(*) FROM throughput_test) || ' tests, ' || (SELECT count(*) FROM event) || ' events'`;
+
+/** @param {string} databaseUrl @param {string | Buffer} sql */
+function psql(databaseUrl, sql) {
+  const url = new URL(databaseUrl);
+  const at = ['-h', url.hostname, '-p', url.port, '-U', url.username, '-d', url.pathname.slice(1)];
+  const run = spawnSync(join(postgresBin() ?? '', 'psql'), ['-qXtA', '-v', 'ON_ERROR_STOP=1', ...at], {
+    input: sql,
+    env: { ...process.env, PGPASSWORD: decodeURIComponent(url.password) },
+    encoding: 'utf8',
+  });
+  if (run.status !== 0) throw new Error(`the old database could not be made: ${run.stderr.slice(0, 300)}`);
+  return run.stdout.trim();
 }

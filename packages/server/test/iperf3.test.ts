@@ -2,7 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { createServer, type AddressInfo } from 'node:net';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ApiProblem } from '../src/http/problem';
+import { ApiProblem, problemOf } from '../src/http/problem';
 import { readIperf3 } from '../src/formats/iperf3';
 import { startTestServer, type TestServer } from './server';
 
@@ -28,6 +28,47 @@ async function iperf3(args: string[], { killAfterMs }: { killAfterMs?: number } 
   listening.kill();
   return text;
 }
+
+const sound = JSON.stringify({
+  start: { timestamp: { timesecs: 1_790_000_000 }, test_start: { protocol: 'UDP', duration: 1, reverse: 0, bidir: 0 } },
+  intervals: [{ sum: { seconds: 1, bytes: 1e7, bits_per_second: 8e7 } }],
+  end: { sum: { bits_per_second: 8e7, lost_percent: 1, jitter_ms: 0.2 } },
+});
+
+describe('a damaged file', () => {
+  it('is read as something that can be, or refused in words', () => {
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.tuple(fc.nat(sound.length - 1), fc.constantFrom('0', '"', '{', ']', '-', '', 'e', 'null', '1e999')),
+          { maxLength: 4 },
+        ),
+        (edits) => {
+          const text = edits.reduce((now, [at, put]) => now.slice(0, at) + put + now.slice(at + 1), sound);
+          try {
+            const { mbps, seconds, lossShare, at } = readIperf3(text, 'near');
+            expect(mbps).toBeGreaterThanOrEqual(0);
+            expect(mbps).toBeLessThan(1e6);
+            expect(seconds).toBeGreaterThan(0);
+            expect(lossShare ?? 0).toBeLessThanOrEqual(1);
+            expect(at.getTime()).not.toBeNaN();
+          } catch (error) {
+            expect(problemOf(error).status).toBe(422);
+            expect((error as Error).message.length).toBeGreaterThan(15);
+          }
+        },
+      ),
+      { numRuns: 1000 },
+    );
+  });
+
+  it.each([
+    ['[', 3000, 'deep'],
+    ['{},', 1_100_000, 'values'],
+  ])('of many %s is refused before it is taken apart', (piece, count, words) => {
+    expect(() => readIperf3(`{"intervals":[${piece.repeat(count)}`, 'near')).toThrow(words);
+  });
+});
 
 describe('files of the real iperf3', () => {
   it('TCP, near to far', async () => {

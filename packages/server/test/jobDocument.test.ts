@@ -2,6 +2,7 @@ import type { JobDocument, Problem } from '@kivram/contract';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import fc from 'fast-check';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { importJob } from '../src/formats/jobDocument';
@@ -177,6 +178,43 @@ describe('a document that is none', () => {
 
   const foreign = () => ({ ...light.alignments[0]?.readings[0], radioId: elsewhere });
   const late = () => ({ ...light.alignments[0]?.readings[0], at: '2031-01-01T00:00:00Z' });
+
+  it('is read or refused in words, however it is damaged, and what is here stays whole', async () => {
+    const whole = JSON.stringify({
+      ...light,
+      alignments: light.alignments.slice(0, 2),
+      events: light.events.slice(0, 5),
+    });
+    const path = join(folder, 'job.json');
+    let refused = 0;
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.tuple(fc.nat(whole.length - 1), fc.constantFrom('0', '"', '{', ']', '-', '', 'null', '1e999')), {
+          minLength: 1,
+          maxLength: 3,
+        }),
+        async (edits) => {
+          const text = edits.reduce((now, [at, put]) => now.slice(0, at) + put + now.slice(at + 1), whole);
+          await writeFile(path, text);
+          const problem = await importJob(server.sequelize, path, 'copy').then(
+            () => null,
+            (error: unknown) => problemOf(error),
+          );
+          if (!problem) return;
+          refused++;
+          expect(problem.status).toBeLessThan(500);
+          expect(problem.detail.length).toBeGreaterThan(10);
+        },
+      ),
+      { numRuns: 40 },
+    );
+    expect(refused).toBeGreaterThan(5);
+    const torn = await server.sequelize.query<{ n: number }>(
+      `SELECT count(l.id)::integer AS n FROM job j LEFT JOIN link l ON l.job_id = j.id GROUP BY j.id HAVING count(l.id) <> ${light.links.length}`,
+      { type: QueryTypes.SELECT },
+    );
+    expect(torn).toEqual([]);
+  });
 
   it('leaves no passphrase in the log of the database when it is refused there', async () => {
     const secret = 'left-in-no-log-4711';
