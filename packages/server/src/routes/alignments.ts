@@ -5,7 +5,7 @@ import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
-import { summariseAlignment } from '../services/alignmentViews';
+import { alignmentJson, summariseAlignment } from '../services/alignmentViews';
 
 export function alignmentRoutes(sessions: AimSessions): Router {
   const router = Router();
@@ -17,7 +17,7 @@ export function alignmentRoutes(sessions: AimSessions): Router {
     return rows.map(summariseAlignment);
   });
   // JSON, written as it comes out of the database.
-  serveRaw(router, routes.getAlignment, ({ params, response }) => writePieces(sessions.view(id(params)), response));
+  serveRaw(router, routes.getAlignment, ({ params, response }) => writePieces(alignmentJson(id(params)), response));
   serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
   serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));

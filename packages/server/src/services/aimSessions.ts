@@ -1,17 +1,18 @@
 import { ends, otherEnd, type End, type Reading } from '@kivram/core';
-import type { AimEvent, AlignmentSummary, AlignmentView, MarkBody, NewAlignmentBody, Tap } from '@kivram/contract';
+import type { AimEvent, AlignmentSummary, MarkBody, NewAlignmentBody, Tap } from '@kivram/contract';
 import type { Logger } from 'pino';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
 import { isDatabaseGone, isDiskFull } from '../database/errors';
-import { AlignmentRow, LinkRow } from '../database/models';
+import { AlignmentRow } from '../database/models';
 import { ensureComingPartitions } from '../database/readingPartition';
 import { storeReadings } from '../database/readings';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
 import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
-import { marksOf, readingPieces, summariseAlignment, type RadioEnds } from './alignmentViews';
+import { marksOf, radiosOf, readingPieces, summariseAlignment, type RadioEnds } from './alignmentViews';
 import { judge } from './alignmentJudge';
+import { AlignmentClock } from './alignmentClock';
 import { endAlignments } from './alignmentEnds';
 import { makeChange } from './changes';
 import { Leases } from './leases';
@@ -132,26 +133,6 @@ export class AimSessions {
     if (row.state === 'running' && !this.sessions.has(id) && (await this.leases.take([leaseOf(id)])).size)
       await this.open(row);
     return summariseAlignment(row);
-  }
-
-  /** One alignment with all its readings and marks, an `AlignmentView` as JSON: hours of readings are never in memory all at once. */
-  async *view(alignmentId: string): AsyncGenerator<string> {
-    const row = await AlignmentRow.findByPk(alignmentId);
-    if (!row) throw notFound('alignment');
-    const radios = await radiosOf(row.linkId);
-    const marks = await marksOf(row.id);
-    const head: Omit<AlignmentView, 'samples'> = {
-      ...summariseAlignment(row),
-      expectedDbm: row.plan.expectedDbm,
-      marks,
-    };
-    yield `${JSON.stringify(head).slice(0, -1)},"samples":[`;
-    let first = true;
-    for await (const readings of readingPieces(row.id, radios)) {
-      yield `${first ? '' : ','}${JSON.stringify(readings).slice(1, -1)}`;
-      first = false;
-    }
-    yield ']}';
   }
 
   /**
@@ -466,27 +447,6 @@ export class AimSessions {
   }
 }
 
-/** The time of one alignment. It goes by the monotonic clock: whoever sets the clock of the machine does not set it. */
-class AlignmentClock {
-  private readonly openedAt = performance.now();
-  private readonly openedOn = Date.now();
-
-  constructor(
-    private readonly secondsBefore: number,
-    private readonly speed: number,
-  ) {}
-
-  /** Seconds that have passed for the radios since the alignment began. */
-  secondsAt(moment: number): number {
-    return this.secondsBefore + (this.speed * (moment - this.openedAt)) / 1000;
-  }
-
-  /** The time of day, going on from that at which reading began. */
-  now(): Date {
-    return new Date(this.openedOn + performance.now() - this.openedAt);
-  }
-}
-
 /** What keeps readings from being kept, in words for whoever aims. */
 function troubleOf(error: unknown): string {
   if (isDiskFull(error))
@@ -500,10 +460,4 @@ const ended = (): ApiProblem => new ApiProblem(409, 'Already ended', 'This align
 
 function leaseOf(alignmentId: string): string {
   return `alignment ${alignmentId}`;
-}
-
-async function radiosOf(linkId: string): Promise<RadioEnds> {
-  const link = await LinkRow.findByPk(linkId, { attributes: ['nearRadioId', 'farRadioId'] });
-  if (!link) throw notFound('link');
-  return { near: link.nearRadioId, far: link.farRadioId };
 }

@@ -1,12 +1,20 @@
-import type { AlignmentSummary, Tap } from '@kivram/contract';
+import type { AlignmentSummary, AlignmentView, Tap } from '@kivram/contract';
 import type { End, Reading, Turning } from '@kivram/core';
 import { Op, type Transaction } from 'sequelize';
-import { AimMarkRow, ReadingRow, type AlignmentRow } from '../database/models';
+import { AimMarkRow, AlignmentRow, LinkRow, ReadingRow } from '../database/models';
+import { notFound } from '../http/problem';
 
 /** Which radio is at which end of an alignment's link. */
 export interface RadioEnds {
   near: string;
   far: string;
+}
+
+/** @throws ApiProblem when there is no such link */
+export async function radiosOf(linkId: string): Promise<RadioEnds> {
+  const link = await LinkRow.findByPk(linkId, { attributes: ['nearRadioId', 'farRadioId'] });
+  if (!link) throw notFound('link');
+  return { near: link.nearRadioId, far: link.farRadioId };
 }
 
 export function endOfRadio(radios: RadioEnds, radioId: string): End {
@@ -85,4 +93,24 @@ export async function marksOf(alignmentId: string): Promise<Tap[]> {
       ? { id, kind, tS, direction: (direction ?? 0) as Turning }
       : { id, kind, tS },
   );
+}
+
+/** One alignment with all its readings and marks, an `AlignmentView` as JSON: hours of readings are never in memory all at once. */
+export async function* alignmentJson(alignmentId: string): AsyncGenerator<string> {
+  const row = await AlignmentRow.findByPk(alignmentId);
+  if (!row) throw notFound('alignment');
+  const radios = await radiosOf(row.linkId);
+  const marks = await marksOf(row.id);
+  const head: Omit<AlignmentView, 'samples'> = {
+    ...summariseAlignment(row),
+    expectedDbm: row.plan.expectedDbm,
+    marks,
+  };
+  yield `${JSON.stringify(head).slice(0, -1)},"samples":[`;
+  let first = true;
+  for await (const readings of readingPieces(row.id, radios)) {
+    yield `${first ? '' : ','}${JSON.stringify(readings).slice(1, -1)}`;
+    first = false;
+  }
+  yield ']}';
 }
