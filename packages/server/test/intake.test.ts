@@ -8,6 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readJobFile, type ReadingsPiece } from '../src/formats/jobDocument/file';
 import { renamed } from '../src/formats/jobDocument/ids';
 import { sizeOfJson } from '../src/http/body';
+import { Turns } from '../src/http/turns';
 import { Intake } from '../src/intake/intake';
 import { tiffFile } from './terrainFixtures';
 
@@ -95,6 +96,28 @@ function deflated(strip: Buffer): Buffer {
 
 /** Any piece of JSON, and its text. */
 const json = fc.json({ maxDepth: 5 });
+
+describe('turns', () => {
+  it('let so many run at one time, in the order in which they came, also after one has failed', async () => {
+    const turns = new Turns(2);
+    const order: string[] = [];
+    let running = 0;
+    let most = 0;
+    const work = (name: string) => async (): Promise<string> => {
+      most = Math.max(most, ++running);
+      order.push(name);
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      running--;
+      if (name === 'b') throw new Error('b fails');
+      return name;
+    };
+    const all = await Promise.allSettled([...'abcdef'].map((name) => turns.run(work(name))));
+    expect(all.map((one) => one.status)).toEqual(['fulfilled', 'rejected', ...Array<string>(4).fill('fulfilled')]);
+    expect(order.join('')).toBe('abcdef');
+    expect(most).toBe(2);
+    expect(await turns.run(work('g'))).toBe('g');
+  });
+});
 
 describe('the weight of JSON', () => {
   it('is never less than what is in it', () => {

@@ -7,6 +7,7 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Request, Response } from 'express';
 import { ApiProblem } from './problem';
+import { Turns } from './turns';
 
 /** A file as it was received. */
 export interface Upload {
@@ -15,8 +16,13 @@ export interface Upload {
   sha256: string;
 }
 
+/** Files that are received at one time: a flood of them must not fill the disk. More wait, and whoever sends them with them. */
+const atOnce = 4;
+
 /** Bodies of requests that are files, in a folder that is this user's alone. What a killed server left there goes when the next one starts. */
 export class Uploads {
+  private readonly turns = new Turns(atOnce);
+
   private constructor(private readonly folder: string) {}
 
   /** @param folder where uploads may lie; left out, a new one among the temporary files of this machine */
@@ -32,19 +38,22 @@ export class Uploads {
    * @param use gets a signal that aborts when whoever sends it goes away
    * @throws ApiProblem when it is empty or longer than may be
    */
-  async receive<T>(
+  receive<T>(
     request: Request,
     mostMegabytes: number,
     use: (upload: Upload, signal: AbortSignal) => Promise<T>,
   ): Promise<T> {
     const gone = new AbortController();
     (request.res as Response).once('close', () => gone.abort());
-    const path = join(this.folder, randomUUID());
-    try {
-      return await use(await this.store(request, path, mostMegabytes, gone.signal), gone.signal);
-    } finally {
-      await rm(path, { force: true });
-    }
+    return this.turns.run(async () => {
+      gone.signal.throwIfAborted();
+      const path = join(this.folder, randomUUID());
+      try {
+        return await use(await this.store(request, path, mostMegabytes, gone.signal), gone.signal);
+      } finally {
+        await rm(path, { force: true });
+      }
+    });
   }
 
   async remove(): Promise<void> {

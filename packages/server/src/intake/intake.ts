@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import { setPriority } from 'node:os';
 import type { Logger } from 'pino';
 import { ApiProblem } from '../http/problem';
+import { Turns } from '../http/turns';
 import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task';
 
 /** A file that needs more than this is none that anybody's tool wrote, or should be cut into pieces. */
@@ -36,8 +37,7 @@ interface Watching {
  */
 export class Intake {
   private readonly running = new Set<ChildProcess>();
-  private readonly waiting: (() => void)[] = [];
-  private busy = 0;
+  private readonly turns = new Turns(atOnce);
   /** a process that has started and waits for its file */
   private spare: ChildProcess | undefined;
   private sparing: NodeJS.Timeout | undefined;
@@ -48,20 +48,15 @@ export class Intake {
   ) {}
 
   /** @throws ApiProblem that says what is wrong with the file */
-  async run<Kind extends IntakeKind>(
+  run<Kind extends IntakeKind>(
     kind: Kind,
     task: IntakeTask<Kind>,
     watching: Watching = {},
   ): Promise<IntakeResult<Kind>> {
-    if (this.busy >= atOnce) await new Promise<void>((resolve) => this.waiting.push(resolve));
-    this.busy++;
-    try {
+    return this.turns.run(() => {
       watching.signal?.throwIfAborted();
-      return await this.read(kind, task, watching);
-    } finally {
-      this.busy--;
-      this.waiting.shift()?.();
-    }
+      return this.read(kind, task, watching);
+    });
   }
 
   /** Ends whatever is being read. */

@@ -1,0 +1,20 @@
+/** Lets so many pieces of work run at one time; more wait for their turn, first come first served. */
+export class Turns {
+  private readonly waiting: (() => void)[] = [];
+  private running = 0;
+
+  constructor(private readonly atOnce: number) {}
+
+  async run<T>(work: () => Promise<T>): Promise<T> {
+    if (this.running >= this.atOnce) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    else this.running++;
+    try {
+      return await work();
+    } finally {
+      // The place goes on to the next one, or is free.
+      const next = this.waiting.shift();
+      if (next) next();
+      else this.running--;
+    }
+  }
+}
