@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, fuzz, crafted, damage, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, fuzz, crafted, damage, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -13,6 +13,7 @@ import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
+import { flood } from './siege/flood.mjs';
 import { fuzz } from './siege/fuzz.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
@@ -28,7 +29,7 @@ const share = Math.min(1, minutes / wholeMinutes);
 /** So many of what a whole siege has. @param {number} count */
 const part = (count) => Math.max(1, Math.round(count * share));
 
-const attacks = { kills, starts, migrations, servers, fuzz: fuzzAll, crafted, damage, backup: backUp };
+const attacks = { kills, starts, migrations, servers, flood: floodAll, fuzz: fuzzAll, crafted, damage, backup: backUp };
 const names = Object.keys(attacks);
 const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
 const unknown = chosen.find((name) => !names.includes(name));
@@ -119,6 +120,15 @@ async function withServer(work) {
   } finally {
     await stopServer(child);
   }
+}
+
+async function floodAll() {
+  await withServer(async (client) => {
+    const [clients, seconds] = [100, part(60)];
+    const { faults, answered, refused, rate, slowestS } = await flood(client, { clients, seconds });
+    const told = `${clients} clients without a pause, 50 viewers, 50 taps at once: ${answered} answers, ${refused} told to wait, the slowest after ${slowestS.toFixed(1)} s; ${rate.toFixed(1)} readings a second`;
+    note('flood', told, faults);
+  });
 }
 
 async function fuzzAll() {

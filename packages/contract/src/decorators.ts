@@ -12,6 +12,7 @@ import {
   Max,
   Min,
   ValidateBy,
+  ValidateIf,
   ValidateNested,
   type ValidationOptions,
 } from 'class-validator';
@@ -33,6 +34,9 @@ export function WholeBetween(low: number, high: number, unit = ''): PropertyDeco
     Between(low, high, unit)(target, key);
   };
 }
+
+/** A field that may be left out. Nothing (null) is not the same: it would say that the value is to be taken away. */
+export const MayBeLeftOut = (): PropertyDecorator => ValidateIf((_body, value) => value !== undefined);
 
 /** The count of changes of a row, or the number of a revision. */
 export const Count = (least = 0): PropertyDecorator => WholeBetween(least, 2 ** 31 - 1);

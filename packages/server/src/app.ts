@@ -9,6 +9,7 @@ import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { refuseBulky } from './http/body';
 import { onlyLocal } from './http/local';
+import { fewAtOnce } from './http/fewAtOnce';
 import { ApiProblem, problemHandler } from './http/problem';
 import { StandinWorlds } from './radio/standinWorlds';
 import { sessions as sessionHandler } from './http/session';
@@ -101,6 +102,8 @@ export async function createApp(
     next();
   });
 
+  app.use('/api', fewAtOnce());
+
   // Only what may change something, or asks who works here, needs to know who that is.
   app.use('/api', (request, response, next) => {
     if (request.method === 'GET' && request.originalUrl !== routes.getSession.path) next();
@@ -112,11 +115,12 @@ export async function createApp(
     const health = await healthOf(sequelize, alignments);
     response.status(health.ready ? 200 : 503).json(health);
   });
-  app.get('/api/openapi.json', (_request, response) => void response.json(openApiDocument()));
+  const document = openApiDocument();
+  app.get('/api/openapi.json', (_request, response) => void response.json(document));
   app.use(
     sessionRoutes(),
     jobRoutes(sequelize, worlds, memos, intake, uploads),
-    linkRoutes(sequelize, worlds),
+    linkRoutes(sequelize, worlds, intake),
     placeRoutes(sequelize, worlds, memos, intake),
     terrainRoutes(sequelize, worlds, memos, intake, uploads),
     alignmentRoutes(alignments),

@@ -34,11 +34,9 @@ describe('a file that is read in a process of its own', () => {
   });
 
   it('is given up when it takes too long, needs too much, or nobody wants it any more', async () => {
-    const slow = new Intake(log, { bytes: Infinity, seconds: { places: 0.01, job: 1, terrain: 1 } });
-    await expect(slow.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow(
-      'takes longer than 0.01 s',
-    );
-    const small = new Intake(log, { bytes: 1024 * 1024, seconds: { places: 10, job: 1, terrain: 1 } });
+    const slow = new Intake(log, { bytes: Infinity, seconds: { places: 0.01, job: 1, terrain: 1, pdf: 1 } });
+    await expect(slow.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('takes more than 0.01 s');
+    const small = new Intake(log, { bytes: 1024 * 1024, seconds: { places: 10, job: 1, terrain: 1, pdf: 1 } });
     await expect(small.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('needs more than 1 MB');
     const gone = new AbortController();
     const waits = new Intake(log);
@@ -60,7 +58,7 @@ describe('a file that is read in a process of its own', () => {
   it('and unfolds to gigabytes ends before they are there', async () => {
     const block = deflateRawSync(new Uint8Array(32e6), { level: 9, finishFlush: constants.Z_SYNC_FLUSH });
     const bomb = Buffer.concat([Buffer.from([0x78, 0xda]), ...Array<Buffer>(64).fill(block)]);
-    const intake = new Intake(log, { bytes: 300 * 1024 * 1024, seconds: { places: 10, job: 60, terrain: 60 } });
+    const intake = new Intake(log, { bytes: 300 * 1024 * 1024, seconds: { places: 10, job: 60, terrain: 60, pdf: 1 } });
     const path = join(folder, 'bomb.tif');
     await writeFile(path, deflated(bomb));
     const databaseUrl = process.env.KIVRAM_TEST_DATABASE_URL ?? '';
@@ -116,6 +114,9 @@ describe('turns', () => {
     expect(order.join('')).toBe('abcdef');
     expect(most).toBe(2);
     expect(await turns.run(work('g'))).toBe('g');
+    const few = new Turns(1, 1);
+    const [, , third] = await Promise.allSettled([...'hij'].map((name) => few.run(work(name))));
+    expect(third).toMatchObject({ status: 'rejected', reason: { status: 503 } });
   });
 });
 

@@ -136,6 +136,15 @@ describe('places', () => {
     expect(back.groundHeightM).toBe(place.groundHeightM);
   });
 
+  it('are not moved to nowhere: nothing is no latitude', async () => {
+    const { places } = await job();
+    const place = places.find((p) => p.name === 'Atoll') as Place;
+    const change = { version: place.version, groundFromTerrain: true, latitudeDeg: null };
+    const refused = await server.patch(`/api/places/${place.id}`, change);
+    expect(refused.status).toBe(422);
+    expect(refused.body.detail).toContain('latitude is missing');
+  });
+
   it('go when they carry nothing, and stay when they carry radios', async () => {
     const { places } = await job();
     const remove = (name: string, later = 0) => {

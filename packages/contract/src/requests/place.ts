@@ -1,17 +1,17 @@
 import 'reflect-metadata';
-import { IsBoolean, IsOptional, IsString, MaxLength } from 'class-validator';
-import { Between, Count, Nested, OneOf, Text } from '../decorators';
+import { IsBoolean, IsString, MaxLength } from 'class-validator';
+import { Between, Count, MayBeLeftOut, Nested, OneOf, Text } from '../decorators';
 import { GeoPoint, placeKinds, type PlaceKind } from '../entities';
 
 /** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */
 export class PlaceBody {
-  @IsOptional() @IsBoolean() groundFromTerrain?: boolean;
-  @IsOptional() @OneOf(placeKinds) kind?: PlaceKind;
+  @MayBeLeftOut() @IsBoolean() groundFromTerrain?: boolean;
+  @MayBeLeftOut() @OneOf(placeKinds) kind?: PlaceKind;
   @Count() version!: number;
-  @IsOptional() @Text(1, 60) name?: string;
-  @IsOptional() @Between(-90, 90, 'degrees') latitudeDeg?: number;
-  @IsOptional() @Between(-180, 180, 'degrees') longitudeDeg?: number;
-  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+  @MayBeLeftOut() @Text(1, 60) name?: string;
+  @MayBeLeftOut() @Between(-90, 90, 'degrees') latitudeDeg?: number;
+  @MayBeLeftOut() @Between(-180, 180, 'degrees') longitudeDeg?: number;
+  @MayBeLeftOut() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
 }
 
 /** A place put on the map; without a height the terrain's is taken. */
@@ -19,7 +19,7 @@ export class NewPlaceBody {
   @Text(1, 60) name!: string;
   @Between(-90, 90, 'degrees') latitudeDeg!: number;
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
-  @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
+  @MayBeLeftOut() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
   @OneOf(placeKinds) kind!: PlaceKind;
 }
 

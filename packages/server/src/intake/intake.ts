@@ -10,11 +10,15 @@ import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task
 /** A file that needs more than this is none that anybody's tool wrote, or should be cut into pieces. */
 const mostBytes = 450 * 1024 * 1024;
 
-/** How long a file may take, s. A hundred million cells take a minute on a slow laptop. */
-const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10 };
+/**
+ * How much of the processor a file may take, s. It is not the clock that counts: on a computer that is busy, reading with little right to the processor takes long.
+ * A hundred million cells take a minute on a slow laptop.
+ */
+const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10, pdf: 30 };
 
-/** Files that are read at one time; more wait. */
+/** Files that are read at one time; so many more wait. */
 const atOnce = 2;
+const mostWaiting = 20;
 
 /** How often the memory of a reading process is looked at, ms. */
 const lookMs = 50;
@@ -37,7 +41,7 @@ interface Watching {
  */
 export class Intake {
   private readonly running = new Set<ChildProcess>();
-  private readonly turns = new Turns(atOnce);
+  private readonly turns = new Turns(atOnce, mostWaiting);
   /** a process that has started and waits for its file */
   private spare: ChildProcess | undefined;
   private sparing: NodeJS.Timeout | undefined;
@@ -104,11 +108,9 @@ export class Intake {
         child.kill('SIGKILL');
       };
       const aborted = (): void => end(signal?.reason instanceof Error ? signal.reason : new Error('given up'));
-      const late = setTimeout(
-        () => end(tooMuch(`takes longer than ${this.limits.seconds[kind]} s to read`)),
-        this.limits.seconds[kind] * 1000,
-      );
       const look = setInterval(() => {
+        if (secondsOf(child) > this.limits.seconds[kind])
+          end(tooMuch(`takes more than ${this.limits.seconds[kind]} s to read`));
         if (bytesOf(child) > this.limits.bytes)
           end(tooMuch(`needs more than ${Math.round(this.limits.bytes / 1024 / 1024)} MB of memory to read`));
       }, lookMs);
@@ -127,7 +129,6 @@ export class Intake {
       });
       child.once('error', reject);
       child.once('exit', () => {
-        clearTimeout(late);
         clearInterval(look);
         signal?.removeEventListener('abort', aborted);
       });
@@ -157,6 +158,19 @@ function lowerPriority(pid: number): void {
     setPriority(pid, 10);
   } catch {
     // It has ended already, and its exit says why.
+  }
+}
+
+/** Processor time in ticks of Linux's clock (USER_HZ): 100 a second. */
+const ticksPerSecond = 100;
+
+/** The processor time that a process has taken, s, by Linux's own count: fields 14 and 15 of proc(5); 0 once it has ended. */
+function secondsOf({ pid }: ChildProcess): number {
+  try {
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)?.split(' ') ?? [];
+    return (Number(fields[11]) + Number(fields[12])) / ticksPerSecond;
+  } catch {
+    return 0;
   }
 }
 

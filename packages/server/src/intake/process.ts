@@ -12,6 +12,8 @@ import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task
 const readers: { [Kind in IntakeKind]: (task: IntakeTask<Kind>) => Promise<IntakeResult<Kind>> | IntakeResult<Kind> } =
   {
     places: ({ fileName, text }) => readWaypoints(fileName, text),
+    // Loaded when it is needed: most files are read without.
+    pdf: async ({ definition }) => (await import('../reports/pdf')).renderPdf(definition),
     job: ({ databaseUrl, path, choice }) =>
       withDatabase(databaseUrl, (sequelize) => importJob(sequelize, path, choice)),
     terrain: ({ databaseUrl, path, name, sha256, epsg }) =>

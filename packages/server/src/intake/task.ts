@@ -1,7 +1,11 @@
 import type { ImportResult, Problem } from '@kivram/contract';
+import type { TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { WaypointFile } from '../formats/places/waypoint';
 
-/** What is done with a file that somebody brings. Files lie on this machine; what is read of them goes into the database, or comes back where it is little. */
+/**
+ * What is done with a file that somebody brings, and what is printed. Files lie on this machine; what is read of them goes into the database, or comes back where it is
+ * little. A document is laid out apart as well: it takes a quarter of a second, in which nobody could read a radio.
+ */
 export interface IntakeTasks {
   terrain: {
     task: { databaseUrl: string; path: string; name: string; sha256: string; epsg?: number };
@@ -9,6 +13,7 @@ export interface IntakeTasks {
   };
   job: { task: { databaseUrl: string; path: string; choice: ImportChoice }; result: ImportResult };
   places: { task: { fileName: string; text: string }; result: WaypointFile };
+  pdf: { task: { definition: TDocumentDefinitions }; result: Uint8Array };
 }
 
 /** What becomes of a job that is here already: refuse, replace it, or put a second one beside it. */

@@ -14,7 +14,6 @@ import {
   type UnitSystem,
 } from '@kivram/core';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
-import { renderPdf } from './pdf';
 
 /** Colours of the ends on paper, as on the screens by day. */
 const endColours: Record<End, string> = { near: '#00566b', far: '#98380f' };
@@ -24,16 +23,6 @@ const say = ({ value, unit, digits }: Quantity): string => `${value.toFixed(digi
 const signed = (value: number, digits: number): string => (value < 0 ? '−' : '+') + Math.abs(value).toFixed(digits);
 
 /** A card for one end's pocket, A6: where to point before the radios can say it. */
-export function aimCard(
-  view: LinkView,
-  prediction: LinkPrediction,
-  end: End,
-  units: UnitSystem,
-  date: string,
-): Promise<Buffer> {
-  return renderPdf(cardDefinition(view, prediction, end, units, date));
-}
-
 export function cardDefinition(
   view: LinkView,
   prediction: LinkPrediction,

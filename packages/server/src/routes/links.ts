@@ -6,7 +6,8 @@ import { CrewMemberRow, EventRow, LinkRow } from '../database/models';
 import { testsCsv } from '../formats/testsCsv';
 import { ApiProblem, notFound } from '../http/problem';
 import { serve, serveRaw } from '../http/serve';
-import { aimCard } from '../reports/aimCard';
+import type { Intake } from '../intake/intake';
+import { cardDefinition } from '../reports/aimCard';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { Benches } from '../services/benches';
 import { loadLink, predictionOf } from '../services/linkRecords';
@@ -18,7 +19,7 @@ import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
 import { viewEvents } from '../services/timeline';
 
-export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router {
+export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: Intake): Router {
   const router = Router();
   const newLinks = new NewLinks(sequelize);
   const plans = new Plans(sequelize);
@@ -52,7 +53,8 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds): Router 
     if (!prediction) throw new ApiProblem(422, 'No geometry', predictionError ?? 'The link has no geometry.');
     const view = await viewLink(linkId);
     const units = query.units === 'imperial' ? 'imperial' : 'metric';
-    const pdf = await aimCard(view, prediction, end, units, new Date().toISOString().slice(0, 10));
+    const definition = cardDefinition(view, prediction, end, units, new Date().toISOString().slice(0, 10));
+    const pdf = Buffer.from(await intake.run('pdf', { definition }));
     response.attachment(`aim-card-${view.link.name.replace(/[^\w-]+/g, '-')}-${end}.pdf`).send(pdf);
   });
 

@@ -39,7 +39,7 @@ export function summariseAlignment(row: AlignmentRow): AlignmentSummary {
 }
 
 /** Readings that are taken out of the database at a time: some hundredths of a second of work. */
-const readingsAtOnce = 5000;
+const readingsAtOnce = 2000;
 
 /** The readings of an alignment as they are stored, in the order in which they were taken, some thousand at a time; those of one moment lie in one piece. */
 export async function* storedReadings(alignmentId: string, transaction?: Transaction): AsyncGenerator<ReadingRow[]> {
