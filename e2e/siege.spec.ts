@@ -19,13 +19,13 @@ async function withServer(work: (client: Client, pid: number) => Promise<void>):
   }
 }
 
-test('killed under load, in each of its parts, it loses nothing that it acknowledged and works again by itself', async () => {
+test('killed under load, server and database, it loses nothing that it acknowledged and works again by itself', async () => {
   test.setTimeout(180_000);
   const { faults, acknowledged } = await killUnderLoad({
-    rounds: 3,
+    rounds: 2,
     restMs: 0,
     seed: Date.now() % 1000,
-    parts: ['server', 'database', 'parent'],
+    parts: ['server', 'database'],
   });
   expect(faults).toEqual([]);
   expect(acknowledged.readings).toBeGreaterThan(20);
@@ -38,13 +38,13 @@ test('requests of every kind, sound and spoilt, are answered, and never by 500',
     const { faults, answers } = await fuzz({
       address: client.address,
       cookie: client.cookie,
-      requests: 250,
+      requests: 160,
       seed: Date.now() % 1000,
       ids,
       without: ['removeJob', 'removeTerrain'],
     });
     expect(faults).toEqual([]);
-    expect(answers[200]).toBeGreaterThan(40);
+    expect(answers[200]).toBeGreaterThan(25);
     expect((await client.ask('/api/health')).body).toEqual({ ready: true, trouble: null });
   });
 });

@@ -136,6 +136,19 @@ class Work {
     this.#go(() => this.#copy(document));
   }
 
+  /** What was acknowledged so far, by what it is. */
+  get acknowledged() {
+    const readings = [...this.readings.values()].reduce((sum, seen) => sum + seen.size, 0);
+    const { taps, tests, places, copies } = this;
+    return { readings, taps: taps.length, tests: tests.length, places: places.length, copies: copies.length };
+  }
+
+  /** Waits until something of every kind has been acknowledged: before that a kill proves little. */
+  async underWay() {
+    const until = Date.now() + backMs;
+    while (Object.values(this.acknowledged).includes(0) && Date.now() < until) await pause(100);
+  }
+
   async end() {
     this.#over = true;
     await Promise.all(this.#running);
@@ -297,6 +310,7 @@ export async function killUnderLoad({
     });
     const work = new Work(client, random);
     work.begin(there, document);
+    await work.underWay();
     for (let round = 0; round < rounds; round++) {
       await pause(random.between(500, 4000));
       const part = /** @type {'parent'} */ (parts[round % parts.length]);
@@ -312,14 +326,7 @@ export async function killUnderLoad({
     await pause(restMs);
     await work.end();
     const faults = await work.faults();
-    const readings = [...work.readings.values()].reduce((sum, seen) => sum + seen.size, 0);
-    const acknowledged = {
-      readings,
-      taps: work.taps.length,
-      tests: work.tests.length,
-      places: work.places.length,
-      copies: work.copies.length,
-    };
+    const { acknowledged } = work;
     for (const [what, count] of Object.entries(acknowledged))
       if (!count) faults.push(`nothing was acknowledged of ${what}`);
     return { kills, acknowledged, faults, slowestBackMs };
