@@ -64,8 +64,9 @@ export async function flood(client, { seconds, clients }) {
   if (rate < leastPerSecond) faults.push(`only ${rate.toFixed(1)} readings a second`);
   if (taps.some(({ status }) => status !== 200) || marks.length !== 50)
     faults.push(`of 50 taps at once ${marks.length} are there`);
+  // Cards are laid out two at a time; who comes when twenty wait is told so.
   for (const [status, count] of Object.entries(answers))
-    if (status !== '200') faults.push(`${count} answers of ${status}`);
+    if (status !== '200' && status !== '503') faults.push(`${count} answers of ${status}`);
   await client.ask(`/api/alignments/${id}/abandon`, {});
   return { faults, answered: answers[200] ?? 0, refused: answers[503] ?? 0, rate, slowestS: waited / 1000 };
 }

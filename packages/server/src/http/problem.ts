@@ -34,7 +34,8 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     if (response.closed) return; // whoever asked has gone away
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
-    if (problem.status === 503) log.warn({ path: request.path }, problem.detail);
+    // Said to whoever asks, and as often as they ask: the log has its cause.
+    if (problem.status === 503) log.debug({ path: request.path }, problem.detail);
     else if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
     response.status(problem.status).type(problemMediaType).send(JSON.stringify(problem));
   };
