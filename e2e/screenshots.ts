@@ -33,6 +33,12 @@ test('the job', async ({ page }) => {
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/job.png` });
 });
 
+test('all jobs', async ({ page }) => {
+  await page.goto('/jobs');
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/jobs.png` });
+});
+
 for (const [file, link, step] of views) {
   test(`${link}, ${step}`, async ({ page }) => {
     await open(page, link, step);

@@ -185,4 +185,22 @@ describe('the feed of a running alignment', () => {
     expect(last).toBe(TestSource.last);
     expect(feed.ended).toBe('abandoned');
   });
+
+  it('says why the stream is refused, in the words of the server', async () => {
+    vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
+    Object.assign(past, { state: 'running' });
+    vi.stubGlobal('fetch', (url: string) =>
+      Promise.resolve(
+        url.endsWith('/stream')
+          ? { ok: false, json: () => Promise.resolve({ detail: 'This alignment cannot be read: no geometry.' }) }
+          : { ok: true, json: () => Promise.resolve(past) },
+      ),
+    );
+    const feed = new AimFeed('3f0a2c1e', plan);
+    stops.push(feed.start());
+    TestSource.last.readyState = TestSource.CLOSED;
+    TestSource.last.onerror?.();
+    await vi.advanceTimersByTimeAsync(1500);
+    expect(feed.silence).toBe('This alignment cannot be read: no geometry.');
+  });
 });

@@ -1,4 +1,4 @@
-import { routes, fillPath, type AimEvent, type AlignmentView, type Tap } from '@kivram/contract';
+import { routes, fillPath, type AimEvent, type AlignmentView, type Problem, type Tap } from '@kivram/contract';
 import { AimGuide, replayAim, type AimPlan, type End, type Reading } from '@kivram/core';
 import { call } from '../api';
 
@@ -53,6 +53,10 @@ export class AimFeed {
     private readonly plan: AimPlan,
   ) {}
 
+  private get address(): string {
+    return fillPath(routes.alignmentStream.path, { alignmentId: this.alignmentId });
+  }
+
   get guide(): AimGuide | null {
     return this.guideNow;
   }
@@ -72,7 +76,7 @@ export class AimFeed {
 
   private open(): void {
     if (this.stopped || this.ended) return;
-    const source = new EventSource(fillPath(routes.alignmentStream.path, { alignmentId: this.alignmentId }));
+    const source = new EventSource(this.address);
     this.source = source;
     source.onopen = () => void this.catchUp(source);
     source.onerror = () => {
@@ -93,10 +97,20 @@ export class AimFeed {
     try {
       const { state } = await call(routes.getAlignment, { alignmentId: this.alignmentId });
       if (state !== 'running') return this.take({ type: 'ended', state });
+      this.trouble = await this.reasonOfRefusal();
     } catch {
       // It is asked again when the stream is refused again.
     }
     this.open();
+  }
+
+  /** Why the stream is refused, in the server's words, which the browser's own reader of streams keeps to itself; null where it is not refused any more. */
+  private async reasonOfRefusal(): Promise<string | null> {
+    const over = new AbortController();
+    const answer = await fetch(this.address, { signal: over.signal });
+    if (!answer.ok) return ((await answer.json()) as Problem).detail;
+    over.abort();
+    return null;
   }
 
   private again(work: () => unknown): void {

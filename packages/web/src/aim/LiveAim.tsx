@@ -57,7 +57,21 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   });
 
   if (feed.error && !guide) return <Problem error={feed.error} />;
-  if (!guide || !advice) return <p className="soft">Waiting for the radios</p>;
+  if (!guide || !advice) {
+    return silence ? (
+      <>
+        <p className="problem" role="alert">
+          {silence}
+        </p>
+        <Button size="md" variant="subtle" loading={abandon.isPending} onClick={() => abandon.mutate({})}>
+          Break off
+        </Button>
+        <Problem error={abandon.error} />
+      </>
+    ) : (
+      <p className="soft">Waiting for the radios</p>
+    );
+  }
   const eye = aimByEye(view[end].model.beamWidth, prediction.distanceM);
   return (
     <section aria-label="Aim">
