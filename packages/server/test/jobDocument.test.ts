@@ -107,6 +107,7 @@ describe('a job as one document', () => {
     expect(copy.warnings[0]).toContain('no passphrase');
     const { crew, job } = await exportJob('', copy.jobId);
     expect(crew).toHaveLength(light.crew.length);
+    expect(job.name).toBe(`${light.job.name} 2`); // told apart in the list
     const remove = (name: string) => server.delete(`/api/jobs/${copy.jobId}?name=${encodeURIComponent(name)}`);
     expect((await remove(job.name)).status).toBe(403); // nobody has said who works on it
     await server.put('/api/session', { crewMemberId: crew[0]?.id });

@@ -6,8 +6,12 @@ import type { Intake } from '../intake/intake';
 import { terrainShelf } from '../terrain/shelf';
 import type { Author } from '../http/author';
 import { defined, differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
+import { freeName } from './freeName';
 import { groundAt } from './ground';
 import { viewPlace } from './rowViews';
+
+/** Characters of a place's name. */
+const longestName = 60;
 
 /** Places on the map: made by hand or from a file, moved, removed. */
 export class Places {
@@ -81,7 +85,7 @@ export class Places {
     return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const taken = new Set((await PlaceRow.findAll({ where: { jobId }, transaction })).map((p) => p.name));
       const rows = waypoints.map((waypoint, i) => {
-        const name = freeName(waypoint.name, taken);
+        const name = freeName(waypoint.name, taken, longestName);
         taken.add(name);
         if (name !== waypoint.name) notes.push(`"${waypoint.name}" is called "${name}" here, for that name was taken.`);
         const known = terrain[i] as number;
@@ -96,13 +100,5 @@ export class Places {
       await note({ kind: 'plan', summary: `Read ${places.length} places from ${fileName}` });
       return { places: places.map(viewPlace), notes };
     });
-  }
-}
-
-function freeName(name: string, taken: ReadonlySet<string>): string {
-  for (let number = 1; ; number++) {
-    const suffix = number === 1 ? '' : ` ${number}`;
-    const candidate = name.slice(0, 60 - suffix.length) + suffix;
-    if (!taken.has(candidate)) return candidate;
   }
 }

@@ -1,6 +1,7 @@
 import { useLinkContext } from '../link/LinkLayout';
 import { Problem } from '../parts/Problem';
 import { AimResult } from './AimResult';
+import { BreakOff } from './BreakOff';
 import { HandsPanel } from './HandsPanel';
 import { LiveAim } from './LiveAim';
 import { StartAim } from './StartAim';
@@ -9,9 +10,15 @@ import './aim.css';
 /** Aiming: begin, follow the words, end; the stand-in's hands stand apart below. */
 export function AimScreen() {
   const { view, prediction } = useLinkContext();
-  if (!prediction)
-    return <Problem error={new Error('Without geometry there is nothing to aim at: repair the path first.')} />;
   const { running, alignment } = view;
+  if (!prediction) {
+    return (
+      <>
+        <Problem error={new Error('Without geometry there is nothing to aim at: repair the path first.')} />
+        {running && <BreakOff alignmentId={running.id} />}
+      </>
+    );
+  }
   return (
     <>
       {running ? (

@@ -9,6 +9,7 @@ import { useKeys } from '../parts/useKeys';
 import { newId } from '../changeId';
 import { useChange, useRefresh } from '../queries';
 import { AimFeed } from './AimFeed';
+import { BreakOff } from './BreakOff';
 import { lobeOption, traceOption } from './charts';
 import { useTone } from './useTone';
 import { reason, sentence, side, stepName } from './words';
@@ -63,10 +64,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
         <p className="problem" role="alert">
           {silence}
         </p>
-        <Button size="md" variant="subtle" loading={abandon.isPending} onClick={() => abandon.mutate({})}>
-          Break off
-        </Button>
-        <Problem error={abandon.error} />
+        <BreakOff alignmentId={alignment.id} />
       </>
     ) : (
       <p className="soft">Waiting for the radios</p>

@@ -30,6 +30,7 @@ import { storeReadings } from '../../database/readings';
 import { ApiProblem } from '../../http/problem';
 import type { ImportChoice } from '../../intake/task';
 import { endAlignments } from '../../services/alignmentEnds';
+import { freeName } from '../../services/freeName';
 import { keepForeignModel } from '../../services/gear';
 import { readJobFile, type ReadingsPiece } from './file';
 import { newIds, renamed, strayReferences } from './ids';
@@ -39,6 +40,9 @@ const documentLimits = { depth: 24, values: jobFileLimits.values };
 
 /** No table takes more rows in one statement. */
 const rowsAtOnce = 1000;
+
+/** Characters of a job's name. */
+const longestName = 80;
 
 /** Months that the measurements of one job may lie in. */
 const mostMonths = 240;
@@ -69,6 +73,11 @@ export async function importJob(sequelize: Sequelize, path: string, choice: Impo
   const replaces = existing !== null && choice === 'replace';
   const ids = replaces ? new Map<string, string>() : newIds(checked.value);
   const document = renamed(checked.value, ids);
+  if (!replaces) {
+    // Two jobs of one name could not be told apart in the list.
+    const names = new Set((await JobRow.findAll({ attributes: ['name'] })).map((job) => job.name));
+    document.job.name = freeName(document.job.name, names, longestName);
+  }
 
   // Made before, outside the transaction, which would otherwise wait for whoever reads the table.
   await ensureReadingPartitions(sequelize, monthsOf(spans));
