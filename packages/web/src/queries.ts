@@ -69,14 +69,16 @@ export function useTrouble(): string | null {
     queryKey: ['health'],
     queryFn: readHealth,
     refetchInterval: 3000,
-    retry: false,
+    // Once may be a page that loads much: a browser asks one server for six things at a time, and this may wait behind them.
+    retry: 1,
+    retryDelay: 1000,
   });
   if (error) return 'The Kivram server does not answer. Is it still running? What you have entered stays here.';
   return data?.trouble ?? null;
 }
 
 /** A server that takes longer to say how it is does not answer, ms. */
-const patienceMs = 4000;
+const patienceMs = 6000;
 
 /** A server that cannot work says so in words, with a status of failure. */
 async function readHealth(): Promise<Health> {
