@@ -39,6 +39,17 @@ describe('addresses', () => {
   it('says when the subnet is full', () => {
     const tight = { ...plan, subnet: { address: '10.61.4.0', prefix: 30 }, dhcpFirst: null, dhcpLast: null, taken: [] };
     expect(() => proposeAddresses(tight, 2)).toThrow('Only 1 of 2');
+    expect(() => proposeAddresses(tight, 2)).not.toThrow('DHCP');
+  });
+
+  it('uses both addresses of a /31 (RFC 3021) and the only one of a /32', () => {
+    const tiny = { gateway: null, dhcpFirst: null, dhcpLast: null, taken: [] };
+    expect(proposeAddresses({ ...tiny, subnet: { address: '10.61.4.6', prefix: 31 } }, 2)).toEqual([
+      '10.61.4.6',
+      '10.61.4.7',
+    ]);
+    expect(proposeAddresses({ ...tiny, subnet: { address: '10.61.4.6', prefix: 32 } }, 1)).toEqual(['10.61.4.6']);
+    expect(() => proposeAddresses({ ...tiny, subnet: { address: '10.61.4.6', prefix: 32 } }, 2)).toThrow('Widen');
   });
 
   it('never proposes an address that is taken, reserved, the gateway or in the DHCP range', () => {

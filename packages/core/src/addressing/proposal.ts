@@ -1,4 +1,4 @@
-import { AddressError, addressText, addressValue, subnetRange, type Subnet } from './subnet';
+import { AddressError, addressText, addressValue, hostRange, type Subnet } from './subnet';
 
 /** A site's address plan as far as it is known. */
 export interface AddressPlan {
@@ -17,18 +17,20 @@ export type CountingSchool = { from: 'base'; base: string } | { from: 'top' };
  * @throws AddressError where the plan does not hold so many
  */
 export function proposeAddresses(plan: AddressPlan, count: number, school: CountingSchool = { from: 'top' }): string[] {
-  const { first, last } = subnetRange(plan.subnet);
+  const { first, last } = hostRange(plan.subnet);
   const taken = new Set([...plan.taken, ...(plan.gateway ? [plan.gateway] : [])].map(addressValue));
   const dhcp = plan.dhcpFirst && plan.dhcpLast ? [addressValue(plan.dhcpFirst), addressValue(plan.dhcpLast)] : [0, -1];
   const free = (value: number): boolean => !taken.has(value) && !(value >= (dhcp[0] ?? 0) && value <= (dhcp[1] ?? -1));
 
   const found: number[] = [];
   const step = school.from === 'top' ? -1 : 1;
-  let value = school.from === 'top' ? last - 1 : addressValue(school.base);
-  for (; value > first && value < last && found.length < count; value += step) if (free(value)) found.push(value);
+  let value = school.from === 'top' ? last : addressValue(school.base);
+  for (; value >= first && value <= last && found.length < count; value += step) if (free(value)) found.push(value);
   if (found.length < count) {
+    const { address, prefix } = plan.subnet;
+    const mend = plan.dhcpFirst ? 'Shorten the DHCP range or widen the subnet.' : 'Widen the subnet.';
     throw new AddressError(
-      `Only ${found.length} of ${count} static addresses are free in ${addressText(first)}/${plan.subnet.prefix} outside the DHCP range. Shorten the DHCP range or widen the subnet.`,
+      `Only ${found.length} of ${count} static addresses are free in ${address}/${prefix}. ${mend}`,
     );
   }
   // The lower of a pair goes to the near end whichever way we count.

@@ -30,6 +30,15 @@ export function subnetRange({ address, prefix }: Subnet): { first: number; last:
   return { first, last: first + size - 1 };
 }
 
+/**
+ * First and last address that a device may have: without the network's own and the broadcast address, but both of a /31 (RFC 3021) and the one of
+ * a /32.
+ */
+export function hostRange(subnet: Subnet): { first: number; last: number } {
+  const { first, last } = subnetRange(subnet);
+  return subnet.prefix >= 31 ? { first, last } : { first: first + 1, last: last - 1 };
+}
+
 export function inSubnet(address: string, subnet: Subnet): boolean {
   const { first, last } = subnetRange(subnet);
   const value = addressValue(address);

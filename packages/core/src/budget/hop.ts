@@ -3,10 +3,17 @@ import { offBoresightLossDb } from '../antenna';
 import { fastestStep, rateSteps, type RateStep } from '../gear';
 import { wrap180 } from '../geodesy';
 import type { PathAnalysis } from '../path';
-import { freeSpaceLossDb, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '../propagation';
+import {
+  freeSpaceLossDb,
+  gasLoss,
+  keepOutDistanceM,
+  noiseDbm,
+  publicPowerDensityLimitWPerM2,
+  referenceAtmosphere,
+} from '../propagation';
 import { eirpLimitDbm, type Channel, type RuleSet } from '../spectrum';
 import { Ledger, type LedgerLine } from './ledger';
-import type { RadioPlan } from './plan';
+import { antennaHeightM, type RadioPlan } from './plan';
 
 /** Where one radio sees another. */
 export interface Sight {
@@ -77,7 +84,7 @@ export function predictHop(hop: HopPlan): HopPrediction {
       channel,
       eirpDbm,
       eirpLimitDbm: eirpLimitDbm(law, channel, air.kind === 'duplex'),
-      keepOutM: keepOutDistanceM(eirpDbm),
+      keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },
     received: {
       rslDbm,
@@ -113,9 +120,13 @@ function receive({ from, to, rangeM, path, there, back }: HopPlan, frequencyMHz:
   };
   off('txPointing', 'Off the boresight, sending', pointingLossDb(from, there));
   ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
-  if (frequencyMHz > 10_000 && frequencyMHz <= 63_000) {
-    ledger.change('oxygen', 'Oxygen', (-oxygenLossDbPerKm(frequencyMHz) * rangeM) / 1000, 'ITU-R P.676');
-  }
+  const air = gasLoss(frequencyMHz, referenceAtmosphere((antennaHeightM(from) + antennaHeightM(to)) / 2));
+  const inAir = (key: string, label: string, lossDbPerKm: number): void => {
+    const lossDb = (lossDbPerKm * rangeM) / 1000;
+    if (lossDb > noticeableDb) ledger.change(key, label, -lossDb, 'ITU-R P.676-12, mean air of ITU-R P.835');
+  };
+  inAir('oxygen', 'Oxygen', air.oxygenDbPerKm);
+  inAir('waterVapour', 'Water vapour', air.waterVapourDbPerKm);
   if (path) {
     ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526 delta-Bullington');
     if (path.vegetationDb > 0) {

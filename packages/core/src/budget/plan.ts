@@ -25,6 +25,11 @@ export interface RadioPlan {
   tiltDeg: number | null;
 }
 
+/** Of the antenna above sea level. */
+export function antennaHeightM(end: Pick<RadioPlan, 'groundHeightM' | 'mountHeightM'>): number {
+  return end.groundHeightM + end.mountHeightM;
+}
+
 export interface LinkPlan {
   air: Air;
   near: RadioPlan;

@@ -5,7 +5,7 @@ import { fresnelRadiusM } from '../propagation';
 import { needsRadarWatch } from '../spectrum';
 import { expectTcp, type DirectionExpectation } from '../throughput';
 import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
-import { ends, otherEnd, type End, type LinkPlan, type RadioPlan } from './plan';
+import { antennaHeightM, ends, otherEnd, type End, type LinkPlan } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
 /** What is expected at one end: what it sends, and what it receives from the other end's transmitter. */
@@ -151,10 +151,6 @@ function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Ge
     nearToFar: tcp('near'),
     farToNear: tcp('far'),
   };
-}
-
-function antennaHeightM(end: RadioPlan): number {
-  return end.groundHeightM + end.mountHeightM;
 }
 
 /** The prediction, or the words why there is none. */

@@ -10,8 +10,13 @@ export interface Declination {
   valid: boolean;
 }
 
-const validFrom = Date.UTC(2024, 10, 14);
-const validUntil = Date.UTC(2029, 10, 12);
+/** The model's own five years, 2025.0 to 2030.0 (WMM2025 report, section 1). */
+const validFrom = Date.UTC(2025, 0, 1);
+const validUntil = Date.UTC(2030, 0, 1);
+
+/** Until here the library, which counts five years from the model's release, answers by itself; the field changes evenly on from there. */
+const libraryUntil = Date.UTC(2029, 10, 12);
+const yearMs = 365.25 * 24 * 3600 * 1000;
 
 /**
  * Angle from true to magnetic north by WMM2025 (NOAA / BGS, valid 2025.0 to 2030.0, about 0.4 degrees). A roof full of steel can be off by far
@@ -22,10 +27,12 @@ export function magneticDeclination(position: Position, heightAslM: number, date
   const time = Date.parse(date);
   if (Number.isNaN(time)) throw new RangeError(`"${date}" is no date: write it like 2026-05-31.`);
   const within = Math.min(validUntil, Math.max(validFrom, time));
-  const point = geomagnetism
-    .model(new Date(within))
-    .point([position.latitudeDeg, position.longitudeDeg, heightAslM / 1000]);
-  return { declinationDeg: point.decl, model: 'WMM2025', valid: time >= validFrom && time <= validUntil };
+  const at = (moment: number): number =>
+    geomagnetism.model(new Date(moment)).point([position.latitudeDeg, position.longitudeDeg, heightAslM / 1000]).decl;
+  const known = Math.min(within, libraryUntil);
+  const beyondYears = (within - known) / yearMs;
+  const declinationDeg = at(known) + (beyondYears ? beyondYears * (at(known) - at(known - yearMs)) : 0);
+  return { declinationDeg, model: 'WMM2025', valid: time >= validFrom && time < validUntil };
 }
 
 /** The bearing a compass shows for a true bearing, 0 to 360. */

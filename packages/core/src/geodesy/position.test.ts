@@ -92,7 +92,19 @@ describe('the magnetic needle', () => {
   it('says when a date is beyond the model, and what is no date', () => {
     const place = { latitudeDeg: 33.4, longitudeDeg: -37.8 };
     expect(magneticDeclination(place, 0, '2031-06-01').valid).toBe(false);
+    // The model's years, not those of its release on 13 November 2024.
+    expect(magneticDeclination(place, 0, '2024-12-20').valid).toBe(false);
+    expect(magneticDeclination(place, 0, '2029-12-30').valid).toBe(true);
+    expect(magneticDeclination(place, 0, '2030-01-01').valid).toBe(false);
     expect(() => magneticDeclination(place, 0, 'spring')).toThrow('no date');
+  });
+
+  it('goes on evenly to the last day of the model', () => {
+    const place = { latitudeDeg: 33.4, longitudeDeg: -37.8 };
+    const at = (date: string) => magneticDeclination(place, 0, date).declinationDeg;
+    const perDay = (at('2029-11-10') - at('2029-08-10')) / 92;
+    expect(at('2029-12-31') - at('2029-11-10')).toBeCloseTo(51 * perDay, 3);
+    expect(at('2029-12-31')).not.toBe(at('2029-11-12'));
   });
 
   it('turns true bearings into compass bearings', () => {

@@ -3,7 +3,7 @@ export * from './freeSpace';
 export * from './fresnel';
 export * from './knifeEdge';
 export * from './noise';
-export * from './oxygen';
+export * from './gases';
 export * from './powerDensity';
 export * from './sphericalEarth';
 export * from './vegetation';

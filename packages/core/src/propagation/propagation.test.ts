@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { freeSpaceLossDb, fresnelRadiusM, keepOutDistanceM, noiseDbm, oxygenLossDbPerKm } from '.';
+import {
+  foliageLossDb,
+  freeSpaceLossDb,
+  fresnelRadiusM,
+  gasLoss,
+  keepOutDistanceM,
+  noiseDbm,
+  publicPowerDensityLimitWPerM2,
+  referenceAtmosphere,
+} from '.';
 
 describe('propagation', () => {
   it('loses 107.72 dB over 1 km at 5800 MHz (ITU-R P.525: 32.45 + 20 log km + 20 log MHz, constant rounded)', () => {
@@ -16,15 +25,99 @@ describe('propagation', () => {
     expect(noiseDbm(20, 0)).toBeCloseTo(-100.97, 1);
   });
 
-  it('loses about 15 dB/km to oxygen at 60 GHz and next to nothing at 5 GHz (ITU-R P.676, from memory)', () => {
-    expect(oxygenLossDbPerKm(60_000)).toBeGreaterThan(14);
-    expect(oxygenLossDbPerKm(60_000)).toBeLessThan(16);
-    expect(oxygenLossDbPerKm(5_800)).toBeLessThan(0.01);
-    expect(oxygenLossDbPerKm(57_000)).toBeCloseTo(oxygenLossDbPerKm(57_001), 1);
-    expect(() => oxygenLossDbPerKm(70_000)).toThrow('63 GHz');
+  it.each([
+    [0, 5800],
+    [-5, 5800],
+    [NaN, 5800],
+    [0.01, 5800],
+    [1000, 0],
+    [1000, -1],
+    [1000, Infinity],
+  ])(
+    'refuses free space over %d m at %d MHz, where the formula gives infinities or gains',
+    (distanceM, frequencyMHz) => {
+      expect(() => freeSpaceLossDb(distanceM, frequencyMHz)).toThrow(RangeError);
+    },
+  );
+});
+
+describe('loss in air (ITU-R P.676, sum of lines)', () => {
+  const standard = { dryPressureHPa: 1013.25, temperatureC: 15, vapourGPerM3: 7.5 };
+
+  // The ITU's validation examples for P.676 (study group 3, "CG-3M3J-13-ValEx", sheet P.676-11 SpAtt), from memory. That sums of 79 lines meet
+  // them to four figures confirms both memories.
+  it.each([
+    [12, 0.008698264, 0.009535388],
+    [20, 0.011883551, 0.097047304],
+    [60, 14.62347474, 0.154841841],
+    [90, 0.038869711, 0.341973394],
+    [130, 0.041504562, 0.751844704],
+  ])('%d GHz: oxygen %d, water vapour %d dB/km', (gHz, oxygen, water) => {
+    const loss = gasLoss(gHz * 1000, standard);
+    expect(loss.oxygenDbPerKm / oxygen).toBeCloseTo(1, 3);
+    expect(loss.waterVapourDbPerKm / water).toBeCloseTo(1, 3);
   });
 
-  it('keeps people 0.178 m from 36 dBm EIRP at 10 W/m2 (ICNIRP 2020 limit; sphere of the far field)', () => {
-    expect(keepOutDistanceM(36)).toBeCloseTo(Math.sqrt(3.981 / (4 * Math.PI * 10)), 3);
+  it('does not end at 63 GHz: beyond the peak it falls step by step, and never by 11 dB over two channels', () => {
+    const at = (mHz: number) => gasLoss(mHz).oxygenDbPerKm;
+    expect(at(62_640)).toBeGreaterThan(at(64_800));
+    expect(at(64_800)).toBeGreaterThan(4);
+    expect(at(66_960)).toBeGreaterThan(0.5);
+  });
+
+  it('is mostly water vapour at 24 GHz, and next to nothing at 5 GHz', () => {
+    const { oxygenDbPerKm, waterVapourDbPerKm } = gasLoss(24_000);
+    expect(waterVapourDbPerKm).toBeGreaterThan(8 * oxygenDbPerKm);
+    expect(gasLoss(5_800).oxygenDbPerKm + gasLoss(5_800).waterVapourDbPerKm).toBeLessThan(0.01);
+  });
+
+  it('takes less from thin dry air: 899 hPa, 8.5 degrees, 4.5 g/m3 at 1 km (ITU-R P.835 reference atmosphere)', () => {
+    const high = referenceAtmosphere(1000);
+    expect(high.dryPressureHPa).toBeCloseTo(898.8, 0);
+    expect(high.temperatureC).toBeCloseTo(8.5, 6);
+    expect(high.vapourGPerM3).toBeCloseTo(4.549, 3);
+    expect(gasLoss(60_000, high).oxygenDbPerKm).toBeLessThan(gasLoss(60_000).oxygenDbPerKm);
+  });
+
+  it('refuses what the lines do not cover', () => {
+    expect(() => gasLoss(0)).toThrow('1 and 1000000 MHz');
+    expect(() => gasLoss(2e6)).toThrow(RangeError);
+  });
+});
+
+describe('loss in trees (Weissberger 1982)', () => {
+  it('is 0.45 f^0.284 dB a metre up to 14 m and bends over then', () => {
+    expect(foliageLossDb(10, 1000)).toBeCloseTo(4.5, 6);
+    expect(foliageLossDb(100, 1000)).toBeCloseTo(1.33 * 100 ** 0.588, 6);
+    expect(foliageLossDb(0, 5800)).toBe(0);
+  });
+
+  it.each([
+    [-1, 5800],
+    [401, 5800],
+    [10, 200],
+    [10, 96_000],
+    [NaN, 5800],
+  ])('refuses %d m at %d MHz, which it was not fitted to', (depthM, frequencyMHz) => {
+    expect(() => foliageLossDb(depthM, frequencyMHz)).toThrow('must lie between');
+  });
+});
+
+describe('keeping out of the beam (ICNIRP 2020, table 5, general public)', () => {
+  it.each([
+    [160, 2],
+    [400, 2],
+    [450, 2.25],
+    [900, 4.5],
+    [2000, 10],
+    [5800, 10],
+    [60_480, 10],
+  ])('at %d MHz the limit is %d W/m2', (frequencyMHz, limit) => {
+    expect(publicPowerDensityLimitWPerM2(frequencyMHz)).toBeCloseTo(limit, 9);
+  });
+
+  it('keeps people 0.178 m from 36 dBm EIRP at 10 W/m2 (sphere of the far field), and farther from the same at 450 MHz', () => {
+    expect(keepOutDistanceM(36, 10)).toBeCloseTo(Math.sqrt(3.981 / (4 * Math.PI * 10)), 3);
+    expect(keepOutDistanceM(36, publicPowerDensityLimitWPerM2(450))).toBeCloseTo(0.178 * Math.sqrt(10 / 2.25), 3);
   });
 });

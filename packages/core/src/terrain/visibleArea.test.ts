@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { hiddenStep, notLooked, sightSteps, visibleArea, type VisibleAreaQuery } from '.';
 import { earthRadiusM } from '../geodesy';
-import { diffractionParameter } from '../propagation';
+import { diffractionParameter, knifeEdgeLossDb } from '../propagation';
 
 function areaOf(query: VisibleAreaQuery): Uint8Array {
   const run = visibleArea(query);
@@ -46,6 +46,15 @@ const base = { cellWidthM: 30, cellHeightM: 30, mastHeightM: 12, targetHeightM: 
 /** Whether a cell lies within a radius of cells. */
 const within = (i: number, columns: number, centre: number, radius: number): boolean =>
   Math.hypot((i % columns) - centre, Math.floor(i / columns) - centre) <= radius;
+
+describe('the steps of the visible area', () => {
+  it('say the loss of a knife edge where each ends (ITU-R P.526-15 equation 31)', () => {
+    const [clear, grazing, behind, deep] = sightSteps.map(({ v, words }) => ({ lossDb: knifeEdgeLossDb(v), words }));
+    expect(clear?.lossDb).toBe(0);
+    for (const step of [grazing, behind, deep]) expect(step?.words).toContain(`${Number(step?.lossDb.toFixed(1))} dB`);
+    expect(deep?.words).toContain(String(behind?.lossDb.toFixed(1)));
+  });
+});
 
 describe('the area seen from a mast', () => {
   it('is, along a single row, what every point on the way allows: whatever the heights, with and without Fresnel zones', () => {

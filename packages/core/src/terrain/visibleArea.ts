@@ -6,8 +6,8 @@ import type { HeightRaster } from './grid';
 export const sightSteps = [
   { key: 'clear', words: '60 % of the zone clear, no loss', v: -0.6 * Math.SQRT2 },
   { key: 'grazing', words: 'in sight, up to 6 dB', v: 0 },
-  { key: 'behind', words: 'just behind, 6 to 13 dB', v: 1 },
-  { key: 'deep', words: 'behind, 13 to 20 dB', v: 2.4 },
+  { key: 'behind', words: 'just behind, 6 to 13.9 dB', v: 1 },
+  { key: 'deep', words: 'behind, 13.9 to 20.5 dB', v: 2.4 },
 ] as const;
 
 /** Value of cells behind more than every step; and of cells that were not looked at, or whose height is void. */

@@ -24,8 +24,25 @@ describe('rates on air, IEEE 802.11', () => {
     expect(rateMbps('VHT', 9, 20, 3)).toBeCloseTo(288.9, 1);
   });
 
-  it('has no VHT MCS 6 at 80 MHz with 3 streams (802.11-2020 table 21-40)', () => {
-    expect(rateMbps('VHT', 6, 80, 3)).toBeUndefined();
+  // Counted by hand after 802.11-2020 21.5: one encoder for each 2160 data bits of a symbol, 540 Mbit/s at the long guard interval.
+  it.each([
+    [6, 80, 3],
+    [6, 80, 7],
+    [9, 80, 6],
+    [9, 160, 3],
+  ])('has no VHT MCS %d at %d MHz with %d streams (802.11-2020 tables 21-30 to 21-61)', (mcs, widthMHz, streams) => {
+    expect(rateMbps('VHT', mcs, widthMHz, streams)).toBeUndefined();
+  });
+
+  it.each([
+    [9, 80, 5, 2166.7],
+    [9, 80, 7, 3033.3],
+    [7, 80, 7, 2275],
+    [8, 160, 3, 2340],
+    [9, 160, 4, 3466.7],
+    [9, 40, 3, 600],
+  ])('has VHT MCS %d at %d MHz with %d streams', (mcs, widthMHz, streams, mbps) => {
+    expect(rateMbps('VHT', mcs, widthMHz, streams)).toBeCloseTo(mbps, 1);
   });
 
   it('knows no width that the layer does not have', () => {

@@ -1,13 +1,5 @@
 import type { RadioKind } from './kind';
-import {
-  bitsPerOfdmSymbol,
-  contention,
-  ofdmExchange,
-  ofdmSensitivityDbm,
-  ofdmStepName,
-  ofdmSteps,
-  stepsUpTo,
-} from './ofdm';
+import { bitsPerOfdmSymbol, contention, ofdmExchange, ofdmSensitivityDbm, ofdmStepName, stepsUpTo } from './ofdm';
 
 /** Data subcarriers by channel width: IEEE 802.11-2020 clause 21. */
 const subcarriers: Partial<Record<number, number>> = { 20: 52, 40: 108, 80: 234, 160: 468 };
@@ -24,7 +16,7 @@ export const vht: RadioKind = {
   rateMbps: (mcs, widthMHz, streams) => {
     const tones = subcarriers[widthMHz];
     const bits = tones && mcs <= 9 ? bitsPerOfdmSymbol(mcs, tones) : undefined;
-    if (!tones || !bits || streams < 1 || !allows(mcs, tones, streams)) return undefined;
+    if (!tones || !bits || streams < 1 || streams > 8 || !allows(mcs, widthMHz, streams)) return undefined;
     return (bits * streams) / symbolUs;
   },
   minimumSensitivityDbm: ofdmSensitivityDbm,
@@ -32,13 +24,19 @@ export const vht: RadioKind = {
 };
 
 /**
- * A combination is left out where the coded bits do not share out evenly over the encoders, IEEE 802.11-2020 21.5: each encoder
- * carries up to 540 Mbit/s at the long guard interval, and needs whole blocks of its code rate.
+ * What the standard leaves out, because the coded bits do not share out evenly over the encoders: IEEE 802.11-2020 21.5, tables 21-30 to 21-61,
+ * from memory. By width, as MCS and streams.
  */
-function allows(mcs: number, tones: number, streams: number): boolean {
-  const { bitsPerSymbol, codeRate } = ofdmSteps[mcs] ?? { bitsPerSymbol: 0, codeRate: 1 / 2 };
-  const codedBits = tones * bitsPerSymbol * streams;
-  const encoders = Math.max(1, Math.ceil((codedBits * codeRate) / 4 / 600));
-  const denominator = codeRate === 1 / 2 ? 2 : codeRate === 2 / 3 ? 3 : codeRate === 3 / 4 ? 4 : 6;
-  return codedBits % (encoders * denominator) === 0;
+const leftOut: Partial<Record<number, readonly (readonly [mcs: number, streams: number])[]>> = {
+  20: [1, 2, 4, 5, 7, 8].map((streams) => [9, streams] as const),
+  80: [
+    [6, 3],
+    [6, 7],
+    [9, 6],
+  ],
+  160: [[9, 3]],
+};
+
+function allows(mcs: number, widthMHz: number, streams: number): boolean {
+  return !leftOut[widthMHz]?.some(([step, of]) => step === mcs && of === streams);
 }
