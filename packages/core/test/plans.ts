@@ -40,6 +40,7 @@ export function endOf(latitudeDeg: number, changes: Partial<RadioPlan> = {}): Ra
     role: 'access',
     conductedDbm: 16,
     cableLossDb: 0,
+    polarisation: 'dual',
     azimuthDeg: null,
     tiltDeg: null,
     ...changes,

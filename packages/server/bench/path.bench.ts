@@ -198,8 +198,9 @@ async function benchProfile(): Promise<void> {
       return bilinearHeightM(frame, (c, r) => raster.heightsM[r * raster.columns + c] as number, column, row);
     });
     analysePath({
-      near,
-      far,
+      near: { ...near, groundHeightM: groundM[0] ?? 0 },
+      far: { ...far, groundHeightM: groundM.at(-1) ?? 0 },
+      polarisation: 'dual',
       profile: { distanceM: 7500, groundM },
       obstacles,
       nearAntennaAslM: (groundM[0] ?? 0) + 15,

@@ -110,6 +110,7 @@ const end = {
   role: 'access' as const,
   conductedDbm: 12,
   cableLossDb: 0,
+  polarisation: 'dual' as const,
   azimuthDeg: null,
   tiltDeg: null,
 };

@@ -45,6 +45,7 @@ describe('the wave of the stand-in world', () => {
       model,
       conductedDbm: 10,
       cableLossDb: 1,
+      polarisation: 'dual' as const,
       azimuthDeg: null,
       tiltDeg: null,
     };

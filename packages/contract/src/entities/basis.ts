@@ -1,8 +1,16 @@
 import 'reflect-metadata';
-import { airKinds, protocols, type Air, type Basis, type RadioBasis, type SheetBasis } from '@kivram/core';
+import {
+  airKinds,
+  polarisations,
+  protocols,
+  type Air,
+  type Basis,
+  type Polarisation,
+  type RadioBasis,
+  type SheetBasis,
+} from '@kivram/core';
 import { IsBoolean, IsOptional } from 'class-validator';
 import { Between, Count, Nested, OneOf, Text } from '../decorators';
-import { polarisations } from './polarisation';
 
 /** What a record rested on when it was made, as core compares it with today; see `core/evidence/basis`. */
 class AirBasisRecord implements Partial<Air> {
@@ -31,7 +39,7 @@ export class RadioBasisRecord implements RadioBasis {
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
   @Between(-430, 9000, 'm above sea level') groundHeightM!: number;
   @Between(0, 300, 'm above ground') mountHeightM!: number;
-  @OneOf(polarisations) polarisation!: string;
+  @OneOf(polarisations) polarisation!: Polarisation;
   @IsOptional() @Between(0, 360, 'degrees') azimuthDeg!: number | null;
   @IsOptional() @Between(-90, 90, 'degrees') tiltDeg!: number | null;
   @Between(-20, 60, 'dBm') conductedDbm!: number;

@@ -7,5 +7,4 @@ export * from './link';
 export * from './network';
 export * from './obstacle';
 export * from './place';
-export * from './polarisation';
 export * from './radio';

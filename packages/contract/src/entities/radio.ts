@@ -1,9 +1,8 @@
 import 'reflect-metadata';
-import { airRoles, type AirRole } from '@kivram/core';
+import { airRoles, polarisations, type AirRole, type Polarisation } from '@kivram/core';
 import { IsMACAddress, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, Moment, Nested, OneOf, Text } from '../decorators';
 import { RadioBasisRecord } from './basis';
-import { polarisations } from './polarisation';
 
 /** One unit of a model at a place: what it owns goes with it through all its links. */
 export class Radio {
@@ -15,7 +14,7 @@ export class Radio {
   @IsUUID() airId!: string;
   @OneOf(airRoles) role!: AirRole;
   @Between(0, 300, 'm above ground') mountHeightM!: number;
-  @OneOf(polarisations) polarisation!: (typeof polarisations)[number];
+  @OneOf(polarisations) polarisation!: Polarisation;
   @Between(-20, 60, 'dBm') conductedDbm!: number;
   @Between(0, 30, 'dB') cableLossDb!: number;
   /** where the antenna points for good; null: at the other end of its link */

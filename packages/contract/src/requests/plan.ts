@@ -1,8 +1,7 @@
 import 'reflect-metadata';
-import { protocols, type Protocol } from '@kivram/core';
+import { polarisations, protocols, type Polarisation, type Protocol } from '@kivram/core';
 import { IsBoolean } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Nested, OneOf } from '../decorators';
-import { polarisations } from '../entities';
 
 /** Changes of what a link's radios share; they hold for every link on that air. */
 export class AirChange {
@@ -18,7 +17,7 @@ export class AirChange {
 export class RadioBody {
   @Count() version!: number;
   @MayBeLeftOut() @Between(0, 300, 'm above ground') mountHeightM?: number;
-  @MayBeLeftOut() @OneOf(polarisations) polarisation?: (typeof polarisations)[number];
+  @MayBeLeftOut() @OneOf(polarisations) polarisation?: Polarisation;
   @MayBeLeftOut() @Between(-20, 60, 'dBm') conductedDbm?: number;
   @MayBeLeftOut() @Between(0, 30, 'dB') cableLossDb?: number;
   @MayBeLeftOut() @Between(0, 360, 'degrees') azimuthDeg?: number;

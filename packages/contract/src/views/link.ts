@@ -1,4 +1,4 @@
-import type { Basis, Model, PathTerrain, RuleSet, Sheet, SharedRates } from '@kivram/core';
+import type { Basis, End, Model, PathTerrain, RuleSet, Sheet, SharedRates } from '@kivram/core';
 import type { Air, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
@@ -27,6 +27,16 @@ export interface LinkTerrain extends PathTerrain {
   obstacles: Obstacle[];
 }
 
+/** Another place that is seen from an end, near its bearing. */
+export interface Landmark {
+  name: string;
+  distanceM: number;
+  /** from the bearing to the landmark, positive to the right */
+  rightDeg: number;
+  /** false where no terrain is known on the way, so that nobody can say whether it is seen */
+  terrainKnown: boolean;
+}
+
 /** A link with everything needed to compute on it. */
 export interface LinkView {
   link: Link;
@@ -45,8 +55,8 @@ export interface LinkView {
   shared: SharedRates | null;
   /** the ground between the ends and what stands on it; null in a shaft */
   terrain: LinkTerrain | null;
-  /** other places of the job, to aim by */
-  landmarks: Place[];
+  /** what to aim by from each end; null where nothing is seen on the bearing */
+  landmarks: Record<End, Landmark | null>;
   state: LinkState;
   /** what plan, sheets and models are now */
   basis: Basis;

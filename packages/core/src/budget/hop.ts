@@ -32,7 +32,7 @@ export interface HopPlan {
   /** the receiver seen from the sender, and the sender seen from the receiver */
   there: Sight;
   back: Sight;
-  /** what the ground and the obstacles do; null where no terrain is known */
+  /** what the ground and the obstacles do; null in a shaft */
   path: PathAnalysis | null;
 }
 

@@ -1,7 +1,7 @@
 import type { Air, AirRole } from '../air';
 import type { Model } from '../gear';
 import type { Position } from '../geodesy';
-import type { Obstacle } from '../path';
+import type { Obstacle, Polarisation } from '../path';
 import type { RuleSet } from '../spectrum';
 import type { TerrainProfile } from '../terrain';
 import type { Shaft } from './shaft';
@@ -20,6 +20,7 @@ export interface RadioPlan {
   role: AirRole;
   conductedDbm: number;
   cableLossDb: number;
+  polarisation: Polarisation;
   /** where the antenna points, true north and above the horizon; null: at the other radio */
   azimuthDeg: number | null;
   tiltDeg: number | null;
@@ -36,7 +37,7 @@ export interface LinkPlan {
   far: RadioPlan;
   /** the rules in force; null where none are known */
   law: RuleSet | null;
-  /** what lies between the ends; null where no terrain is known */
+  /** what lies between the ends; left out or null: a smooth Earth */
   terrain?: PathTerrain | null;
   /** a vertical path; the positions do not matter then */
   shaft?: Shaft | null;
@@ -82,7 +83,7 @@ export function planOf({ link, air, near, far, law, terrain }: LinkRecord): Link
 }
 
 function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
-  const { mountHeightM, role, conductedDbm, cableLossDb, azimuthDeg, tiltDeg } = radio;
+  const { mountHeightM, role, conductedDbm, cableLossDb, polarisation, azimuthDeg, tiltDeg } = radio;
   return {
     position: { latitudeDeg: place.latitudeDeg, longitudeDeg: place.longitudeDeg },
     groundHeightM: place.groundHeightM,
@@ -91,6 +92,7 @@ function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
     role,
     conductedDbm,
     cableLossDb,
+    polarisation,
     azimuthDeg,
     tiltDeg,
   };

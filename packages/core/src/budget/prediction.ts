@@ -5,7 +5,7 @@ import { fresnelRadiusM } from '../propagation';
 import { needsRadarWatch } from '../spectrum';
 import { expectTcp, type DirectionExpectation } from '../throughput';
 import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
-import { antennaHeightM, ends, otherEnd, type End, type LinkPlan } from './plan';
+import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
 /** What is expected at one end: what it sends, and what it receives from the other end's transmitter. */
@@ -20,7 +20,7 @@ export interface LinkPrediction {
   slantRangeM: number;
   fresnelMidRadiusM: number;
   radarWatch: boolean;
-  /** what the ground and the obstacles do; null where no terrain is known */
+  /** what the ground and the obstacles do; null in a shaft */
   path: PathAnalysis | null;
   /** levels over the ride of a shaft, closest first; everything else is for the far end of the ride */
   ride: RidePoint[] | null;
@@ -40,7 +40,7 @@ export interface RidePoint {
 export type RideLevel = Pick<EndPrediction, 'rslDbm' | 'marginDb' | 'overloaded'>;
 
 /**
- * Predicts a link: geometry, loss of the path over what is known of the ground, and a hop each way. Where no terrain is known it is free space.
+ * Predicts a link: geometry, loss of the path over what is known of the ground, and a hop each way. Where no terrain is known it is a smooth Earth.
  * @throws RangeError when both ends stand at the same position, or a shaft's car goes nowhere
  */
 export function predictLink(plan: LinkPlan): LinkPrediction {
@@ -50,18 +50,17 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
     throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
   }
   const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
-  const { terrain } = plan;
-  const pathAt = (frequencyMHz: number): PathAnalysis | null =>
-    terrain
-      ? analysePath({
-          ...terrain,
-          near: plan.near.position,
-          far: plan.far.position,
-          nearAntennaAslM: heights.near,
-          farAntennaAslM: heights.far,
-          frequencyMHz,
-        })
-      : null;
+  const ground = (end: End) => ({ ...plan[end].position, groundHeightM: plan[end].groundHeightM });
+  const pathAt = (frequencyMHz: number): PathAnalysis =>
+    analysePath({
+      ...(plan.terrain ?? smoothEarth(line.distanceM)),
+      near: ground('near'),
+      far: ground('far'),
+      nearAntennaAslM: heights.near,
+      farAntennaAslM: heights.far,
+      polarisation: plan.near.polarisation === plan.far.polarisation ? plan.near.polarisation : 'dual',
+      frequencyMHz,
+    });
   const frequencyMHz = (end: End): number => sendingChannel(plan.air, plan[end].role).centreMHz;
   const near = pathAt(frequencyMHz('near'));
   return predictOver(plan, {
@@ -74,6 +73,10 @@ export function predictLink(plan: LinkPlan): LinkPrediction {
     },
     paths: { near, far: frequencyMHz('far') === frequencyMHz('near') ? near : pathAt(frequencyMHz('far')) },
   });
+}
+
+function smoothEarth(distanceM: number): PathTerrain {
+  return { profile: { distanceM, groundM: [null, null] }, obstacles: [], year: new Date().getFullYear() };
 }
 
 /** A shaft is straight up and free of ground. The figures are those of the far end of the ride; overload is looked for all along it. */

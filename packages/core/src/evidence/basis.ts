@@ -1,5 +1,6 @@
 import type { Air } from '../air';
 import type { End, LinkRecord } from '../budget';
+import type { Polarisation } from '../path';
 import type { Sheet } from '../pairing';
 
 /** The settings of a sheet that decide what a radio sends and hears. */
@@ -15,7 +16,7 @@ export interface RadioBasis {
   longitudeDeg: number;
   groundHeightM: number;
   mountHeightM: number;
-  polarisation: string;
+  polarisation: Polarisation;
   azimuthDeg: number | null;
   tiltDeg: number | null;
   conductedDbm: number;
@@ -40,7 +41,7 @@ export interface BasisRecord extends LinkRecord {
 }
 
 type BasisEnd = LinkRecord['near'] & {
-  radio: { modelId: string; modelRevision: number; polarisation: string };
+  radio: { modelId: string; modelRevision: number };
   sheet: { revision: number; sheet: Sheet } | null;
 };
 

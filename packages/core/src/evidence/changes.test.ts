@@ -10,7 +10,7 @@ const end = (latitudeDeg: number) => ({
     modelId: 'm',
     modelRevision: 1,
     mountHeightM: 10,
-    polarisation: 'dual',
+    polarisation: 'dual' as const,
     role: 'access' as const,
     conductedDbm: 11,
     cableLossDb: 0,

@@ -1,35 +1,46 @@
-import { standardK, type Position } from '../geodesy';
-import { deltaBullingtonLossDb, foliageLossDb } from '../propagation';
+import { standardK } from '../geodesy';
+import { deltaBullingtonLossDb, foliageLimits, foliageLossDb } from '../propagation';
 import type { TerrainProfile } from '../terrain';
 import { clearanceAt, targetZoneShare, worstIndex, type Clearance, type SightLine } from './clearance';
 import type { Obstacle } from './obstacle';
-import { pathSurface, type PathSurface } from './surface';
+import { pathSurface, type GroundPoint, type PathSurface } from './surface';
 
 /** A path to analyse: where, over what, from which heights, on which frequency, when. */
 export interface PathInput {
-  near: Position;
-  far: Position;
+  near: GroundPoint;
+  far: GroundPoint;
+  /** heights all null where no terrain is known */
   profile: TerrainProfile;
   obstacles: readonly Obstacle[];
   nearAntennaAslM: number;
   farAntennaAslM: number;
   frequencyMHz: number;
+  /** of the wave; dual: both, and the one that loses more counts */
+  polarisation: Polarisation;
   /** trees are taken as tall as they will be in this year */
   year: number;
   /** effective-radius factor, 4/3 by default */
   k?: number;
 }
 
+export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
+export type Polarisation = (typeof polarisations)[number];
+
+/** What makes a point of the path tight. */
+export type TightestWhat = Obstacle | 'ridge' | 'ground' | 'bulge';
+
 export interface PathAnalysis {
   surface: PathSurface;
   line: SightLine;
   /** the point that matters most, without what stands there only sometimes */
-  worst: Clearance & { what: Obstacle | 'ridge' | 'ground' };
+  worst: Clearance & { what: TightestWhat };
   /** over terrain, water and solid things, ITU-R P.526 */
   diffractionDb: number;
   /** through or over trees, whichever loses less */
   vegetationDb: number;
   vegetationDepthM: number;
+  /** why the loss in trees is only a rough figure here, null where the formula holds */
+  vegetationDoubt: 'tooDeep' | 'tooLow' | null;
   /** what is lost on top while a vehicle stands in the way */
   transientDb: number;
   transient: Obstacle | null;
@@ -50,13 +61,9 @@ export interface GrowthForecast {
 export const subRefractiveK = 2 / 3;
 const forecastYears = 40;
 
-/**
- * Judges a path in radio's sense. Losses follow ITU-R P.526 (delta-Bullington), through leaves Weissberger.
- * @returns null when no terrain is known on it
- */
-export function analysePath(input: PathInput): PathAnalysis | null {
+/** Judges a path in radio's sense. Losses follow ITU-R P.526 (delta-Bullington), through leaves Weissberger. */
+export function analysePath(input: PathInput): PathAnalysis {
   const surface = pathSurface(input.profile, input.near, input.far, input.obstacles, input.year);
-  if (!surface) return null;
   const line: SightLine = {
     distanceM: surface.distanceM,
     nearAntennaAslM: input.nearAntennaAslM,
@@ -65,22 +72,22 @@ export function analysePath(input: PathInput): PathAnalysis | null {
     k: input.k ?? standardK,
   };
   const worstAt = worstIndex(line, surface.distancesM, surface.withTreesM);
-  const loss = (heightsM: number[]): number => lossOver(line, surface, heightsM);
+  const loss = (heightsM: number[]): number => lossOver(line, surface, heightsM, input.polarisation);
   const diffractionDb = loss(surface.solidM);
   const overTreesDb = differs(surface.solidM, surface.withTreesM) ? loss(surface.withTreesM) - diffractionDb : 0;
   const depthM = foliageDepthM(line, surface);
-  const vegetationDb = Math.max(0, Math.min(overTreesDb, foliageLossDb(depthM, input.frequencyMHz)));
+  const through = foliage(depthM, input.frequencyMHz);
+  const vegetationDb = Math.max(0, Math.min(overTreesDb, through.lossDb));
   const vehicleStands = differs(surface.withTreesM, surface.withTransientsM);
+  const tightest = clearanceAt(line, surface.distancesM[worstAt] as number, surface.withTreesM[worstAt] as number);
   return {
     surface,
     line,
-    worst: {
-      ...clearanceAt(line, surface.distancesM[worstAt] as number, surface.withTreesM[worstAt] as number),
-      what: whatStandsAt(surface, worstAt),
-    },
+    worst: { ...tightest, what: blame(tightest, whatStandsAt(surface, worstAt)) },
     diffractionDb,
     vegetationDb,
     vegetationDepthM: vegetationDb > 0 ? depthM : 0,
+    vegetationDoubt: vegetationDb > 0 && through.lossDb <= overTreesDb ? through.doubt : null,
     transientDb: vehicleStands ? Math.max(0, loss(surface.withTransientsM) - diffractionDb - overTreesDb) : 0,
     transient: vehicleStands ? (surface.topObstacle.find((o) => o?.kind === 'vehicle') ?? null) : null,
     subRefractive: worstClearance({ ...line, k: subRefractiveK }, surface.distancesM, surface.withTreesM),
@@ -93,15 +100,44 @@ function worstClearance(line: SightLine, distancesM: number[], surfaceM: number[
   return clearanceAt(line, distancesM[i] as number, surfaceM[i] as number);
 }
 
-function lossOver(line: SightLine, surface: PathSurface, heightsM: number[]): number {
-  return deltaBullingtonLossDb({
-    ...line,
-    distancesM: surface.distancesM,
-    heightsM,
-    seaShare: surface.waterShare,
-    // Above 1 GHz the ground's admittance, and with it the polarisation, changes the loss by less than 0.1 dB.
-    polarisation: 'vertical',
-  });
+/**
+ * Water counts as the sea. Sea or land and the polarisation change the loss over a smooth Earth by some tenths of a dB at 1 GHz and by many dB in the
+ * licensed bands below (ITU-R P.526-15 section 3.1.1).
+ */
+function lossOver(line: SightLine, surface: PathSurface, heightsM: number[], polarisation: Polarisation): number {
+  const waves = polarisation === 'dual' ? (['vertical', 'horizontal'] as const) : [polarisation];
+  return Math.max(
+    ...waves.map((wave) =>
+      deltaBullingtonLossDb({
+        ...line,
+        distancesM: surface.distancesM,
+        heightsM,
+        seaShare: surface.waterShare,
+        polarisation: wave,
+      }),
+    ),
+  );
+}
+
+/** Loss through leaves as far as the formula reaches, and where it does not: trees that are deeper take more, lower frequencies lose less. */
+function foliage(depthM: number, frequencyMHz: number): { lossDb: number; doubt: PathAnalysis['vegetationDoubt'] } {
+  const { depthM: deepestM, leastMHz, mostMHz } = foliageLimits;
+  const lossDb = foliageLossDb(
+    Math.min(depthM, deepestM),
+    Math.min(mostMHz, Math.max(leastMHz, frequencyMHz)),
+  );
+  return { lossDb, doubt: depthM > deepestM ? 'tooDeep' : frequencyMHz < leastMHz ? 'tooLow' : null };
+}
+
+/**
+ * The Earth's bulge is what is in the way where bare ground or water is tightest and the bulge makes at least half of what it takes of the zone;
+ * where nothing is taken, where the bulge is more than what is left free.
+ */
+function blame(tightest: Clearance, what: TightestWhat): TightestWhat {
+  const bare = what === 'ground' || (typeof what !== 'string' && what.kind === 'water');
+  const missingM = targetZoneShare * tightest.zoneM - tightest.clearanceM;
+  const bulges = missingM > 0 ? tightest.bulgeM >= missingM / 2 : tightest.bulgeM > tightest.clearanceM;
+  return bare && bulges ? 'bulge' : what;
 }
 
 function differs(a: number[], b: number[]): boolean {

@@ -3,7 +3,8 @@ import {
   analysePath,
   clearanceAt,
   judgePath,
-  landmarkOnBearing,
+  landmarkIsSeen,
+  landmarksOnBearing,
   leastHeights,
   stretchOnPath,
   type Obstacle,
@@ -18,13 +19,14 @@ const far = positionAt(near, 60, 2000);
 const flat = (heightM = 0): TerrainProfile => ({ distanceM: 2000, groundM: new Array<number>(201).fill(heightM) });
 
 const input = (changes: Partial<PathInput> = {}): PathInput => ({
-  near,
-  far,
+  near: { ...near, groundHeightM: 0 },
+  far: { ...far, groundHeightM: 0 },
   profile: flat(),
   obstacles: [],
   nearAntennaAslM: 12,
   farAntennaAslM: 12,
   frequencyMHz: 5800,
+  polarisation: 'vertical',
   year: 2026,
   ...changes,
 });
@@ -42,11 +44,7 @@ const obstacle = (changes: Partial<Obstacle> = {}): Obstacle => ({
   ...changes,
 });
 
-function analyse(changes: Partial<PathInput> = {}) {
-  const found = analysePath(input(changes));
-  if (!found) throw new Error('no terrain');
-  return found;
-}
+const analyse = (changes: Partial<PathInput> = {}) => analysePath(input(changes));
 
 describe('an obstacle on a path', () => {
   it('covers the chord of its disc', () => {
@@ -135,17 +133,65 @@ describe('the verdict', () => {
   it('checks days on which the air bends less', () => {
     const long = positionAt(near, 60, 30_000);
     const profile = { distanceM: 30_000, groundM: new Array<number>(301).fill(0) };
-    const analysis = analyse({ far: long, profile, nearAntennaAslM: 15, farAntennaAslM: 15 });
+    const analysis = analyse({ far: { ...long, groundHeightM: 0 }, profile, nearAntennaAslM: 15, farAntennaAslM: 15 });
     expect(analysis.worst.clearanceM).toBeGreaterThan(0);
     expect(analysis.subRefractive.clearanceM).toBeLessThan(0);
     expect(judgePath(analysis).notes.join()).toContain('k = 2/3');
   });
 
-  it('says on how much of the path terrain is unknown, and gives none where there is none', () => {
+  it('says on how much of the path terrain is unknown', () => {
     const profile = flat();
     profile.groundM = profile.groundM.map((h, i) => (i > 150 ? null : h));
     expect(judgePath(analyse({ profile })).notes.join()).toContain('25 %');
-    expect(analysePath(input({ profile: { distanceM: 2000, groundM: [null, null, null] } }))).toBeNull();
+  });
+
+  it('is that there is none where no terrain is known, not that it holds', () => {
+    const verdict = judgePath(analyse({ profile: { distanceM: 2000, groundM: [null, null, null] } }));
+    expect(verdict.state).toBe('thin');
+    expect(verdict.brief).toBe('no terrain is known: look along it');
+  });
+
+  it('has the Earth in it also without terrain: 60 km between masts of 3 m are 50 m behind the bulge', () => {
+    const long = { ...positionAt(near, 60, 60_000), groundHeightM: 0 };
+    const nothing = { distanceM: 60_000, groundM: [null, null] };
+    const analysis = analyse({ far: long, profile: nothing, nearAntennaAslM: 3, farAntennaAslM: 3 });
+    // Geometry: 30 km squared over twice 4/3 of 6371 km.
+    expect(analysis.worst.clearanceM).toBeCloseTo(3 - 30_000 ** 2 / (2 * (4 / 3) * 6_371_000), 0);
+    expect(analysis.diffractionDb).toBeGreaterThan(40);
+    expect(judgePath(analysis)).toMatchObject({ state: 'fails' });
+    expect(judgePath(analysis).headline).toMatch(/^the Earth's bulge at 30\.\d\d km stands 50\.\d m above the sight line/);
+  });
+
+  it('blames the bulge and not the tide where flat water would be clear', () => {
+    const long = { ...positionAt(near, 60, 40_000), groundHeightM: 0 };
+    const sea = { distanceM: 40_000, groundM: new Array<number>(401).fill(-20) };
+    const water = obstacle({ kind: 'water', footprint: [], heightM: 1.8 });
+    const over = (antennaM: number) =>
+      analyse({ far: long, profile: sea, obstacles: [water], nearAntennaAslM: antennaM, farAntennaAslM: antennaM });
+    expect(judgePath(over(25)).headline).toContain("the Earth's bulge at 20.");
+    // Close to the water it is the tide itself.
+    const short = analyse({ nearAntennaAslM: 3, farAntennaAslM: 3, obstacles: [water] });
+    expect(judgePath(short).headline).toContain('water at high tide');
+  });
+
+  it('knows sea from land and one polarisation from the other, which matter below 1 GHz (ITU-R P.526-15 section 3.1.1)', () => {
+    const long = { ...positionAt(near, 60, 60_000), groundHeightM: 0 };
+    const sea = { distanceM: 60_000, groundM: new Array<number>(401).fill(-20) };
+    const water = obstacle({ kind: 'water', footprint: [], heightM: 0 });
+    const lossDb = (frequencyMHz: number, polarisation: 'vertical' | 'horizontal' | 'dual', wet: boolean) =>
+      analyse({
+        far: long,
+        profile: wet ? sea : { distanceM: 60_000, groundM: sea.groundM.map(() => 0) },
+        obstacles: wet ? [water] : [],
+        nearAntennaAslM: 3,
+        farAntennaAslM: 3,
+        frequencyMHz,
+        polarisation,
+      }).diffractionDb;
+    expect(lossDb(160, 'horizontal', true) - lossDb(160, 'vertical', true)).toBeGreaterThan(5);
+    expect(lossDb(160, 'vertical', false) - lossDb(160, 'vertical', true)).toBeGreaterThan(5);
+    expect(lossDb(160, 'dual', true)).toBe(lossDb(160, 'horizontal', true));
+    expect(Math.abs(lossDb(5800, 'horizontal', true) - lossDb(5800, 'vertical', true))).toBeLessThan(0.3);
   });
 });
 
@@ -159,6 +205,15 @@ describe('trees', () => {
     expect(analysis.vegetationDb).toBeCloseTo(foliageLossDb(10, 5800), 1);
     const wood = analyse({ obstacles: [{ ...trees, widthM: 300 }] });
     expect(wood.vegetationDb).toBeLessThan(foliageLossDb(300, 5800));
+  });
+
+  it('say so where the formula ends: deeper than 400 m, and below 230 MHz', () => {
+    const tall = { ...trees, heightM: 200, widthM: 1200 };
+    const deep = analyse({ obstacles: [tall], frequencyMHz: 1000 });
+    expect(deep.vegetationDb).toBeCloseTo(foliageLossDb(400, 1000), 6);
+    expect(judgePath(deep).notes.join()).toContain('expect more loss');
+    const low = analyse({ obstacles: [{ ...trees, heightM: 200 }], frequencyMHz: 160 });
+    expect(judgePath(low).notes.join()).toContain('begins at 230 MHz');
   });
 
   it('block in the year in which they have grown so far', () => {
@@ -211,17 +266,34 @@ describe('a landmark', () => {
     ...positionAt(near, bearingDeg, distanceM),
     name,
   });
-  it('is the nearest within a degree, with how far left or right', () => {
-    const sight = landmarkOnBearing(near, 60, [
+  it('is within a degree, nearest first, with how far left or right', () => {
+    const sights = landmarksOnBearing(near, 60, [
       at(60.2, 5000, 'chimney'),
       at(59.3, 1200, 'beacon'),
       at(62, 300, 'gate'),
       at(60, 10, 'post'),
     ]);
-    expect(sight?.landmark.name).toBe('beacon');
-    expect(sight?.rightDeg).toBeCloseTo(-0.7, 6);
-    expect(sight?.asideM).toBeCloseTo(-14.66, 1);
-    expect(landmarkOnBearing(near, 359.8, [at(0.3, 800, 'tower')])?.rightDeg).toBeCloseTo(0.5, 6);
-    expect(landmarkOnBearing(near, 100, [at(60, 800, 'tower')])).toBeNull();
+    expect(sights.map((s) => s.landmark.name)).toEqual(['beacon', 'chimney']);
+    expect(sights[0]?.rightDeg).toBeCloseTo(-0.7, 6);
+    expect(sights[0]?.asideM).toBeCloseTo(-14.66, 1);
+    expect(landmarksOnBearing(near, 359.8, [at(0.3, 800, 'tower')])[0]?.rightDeg).toBeCloseTo(0.5, 6);
+    expect(landmarksOnBearing(near, 100, [at(60, 800, 'tower')])).toEqual([]);
+  });
+
+  it('is not one 10,000 km away', () => {
+    expect(landmarksOnBearing(near, 60, [at(60, 1e7, 'antipodes'), at(60, 16_000, 'haze')])).toEqual([]);
+  });
+
+  it('is seen over flat ground, not behind a mountain, and unknown without terrain', () => {
+    const profile = flat();
+    expect(landmarkIsSeen(profile, 12, 0)).toBe(true);
+    profile.groundM[100] = 40;
+    expect(landmarkIsSeen(profile, 12, 0)).toBe(false);
+    expect(landmarkIsSeen(profile, 12, 80)).toBe(true);
+    expect(landmarkIsSeen({ distanceM: 2000, groundM: [null, null] }, 12, 0)).toBeNull();
+    // From 2 m over the sea the top at 10 m sinks under the horizon beyond 5.5 + 12.2 km.
+    const sea = (distanceM: number) => ({ distanceM, groundM: new Array<number>(301).fill(0) });
+    expect(landmarkIsSeen(sea(14_000), 2, 0)).toBe(true);
+    expect(landmarkIsSeen(sea(19_000), 2, 0)).toBe(false);
   });
 });

@@ -21,6 +21,8 @@ export interface PathSurface {
   waterShare: number;
   /** share of the profile without terrain, bridged by straight lines */
   voidShare: number;
+  /** false where nothing of the ground is known but the two ends: a straight line between them stands in for it */
+  terrainKnown: boolean;
 }
 
 /** An obstacle with the stretch of the path it covers. */
@@ -29,23 +31,32 @@ export interface PlacedObstacle {
   stretch: Stretch;
 }
 
+/** An end of a path with the height of its ground above sea level. */
+export type GroundPoint = Position & { groundHeightM: number };
+
+const straightSamples = 201;
+
+function straightGroundM(nearM: number, farM: number): number[] {
+  return Array.from({ length: straightSamples }, (_, i) => nearM + ((farM - nearM) * i) / (straightSamples - 1));
+}
+
 /** Half the width of the points on both sides of an obstacle's edge, between which its side rises. */
 const edgeM = 0.01;
 
 /**
  * Builds a path's surface from its terrain profile and the obstacles near it, as they will stand in a year. Points are added at the edges and in the middle
- * of every obstacle, so that none falls between two samples.
- * @returns null when no terrain is known anywhere on the path
+ * of every obstacle, so that none falls between two samples. Where no terrain is known at all, the ground runs straight from end to end over the
+ * curved Earth.
  */
 export function pathSurface(
   profile: TerrainProfile,
-  near: Position,
-  far: Position,
+  near: GroundPoint,
+  far: GroundPoint,
   obstacles: readonly Obstacle[],
   year: number,
-): PathSurface | null {
-  const bridged = bridgedGroundM(profile);
-  if (!bridged) return null;
+): PathSurface {
+  const known = bridgedGroundM(profile);
+  const bridged = known ?? straightGroundM(near.groundHeightM, far.groundHeightM);
   const { distanceM } = profile;
   const waterLevelM = Math.max(
     -Infinity,
@@ -84,6 +95,7 @@ export function pathSurface(
     placed,
     waterShare: 0,
     voidShare: voidShare(profile),
+    terrainKnown: known !== null,
   };
   let wet = 0;
   for (let i = 0; i < count; i++) {

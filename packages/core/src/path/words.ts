@@ -1,4 +1,5 @@
 import { heightIn, lengthIn, type Quantity, type UnitSystem } from '../units';
+import { foliageLimits } from '../propagation';
 import { targetZoneShare } from './clearance';
 import type { PathAnalysis } from './analysis';
 import { obstacleRules } from './obstacles';
@@ -27,7 +28,7 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
     `${quantity.value.toFixed(quantity.unit === 'km' || quantity.unit === 'mi' ? 2 : 1)} ${quantity.unit}`;
   const at = say(lengthIn(units, worst.distanceM));
   const metres = (m: number): string => say(heightIn(units, m));
-  const what = typeof worst.what === 'string' ? `the ${worst.what}` : nameOf(worst.what);
+  const what = whatName(worst.what);
   const loss = lossDb < 0.5 ? 'under 0.5 dB' : `about ${lossDb.toFixed(0)} dB`;
   const verb = typeof worst.what !== 'string' && worst.what.kind === 'trees' ? ['take', 'stand'] : ['takes', 'stands'];
   const free = worst.zoneShare < 1 ? percent(worst.zoneShare) : 'all';
@@ -44,17 +45,28 @@ export function judgePath(analysis: PathAnalysis, units: UnitSystem = 'metric'):
       : worst.clearanceM >= 0
         ? `${what} at ${at} ${taken}`
         : `${what} at ${at} ${verb[1]} ${metres(-worst.clearanceM)} above the sight line: ${loss}`;
+  const judged: State =
+    lossDb >= badLossDb || worst.clearanceM < 0
+      ? 'fails'
+      : lossDb >= slightLossDb || worst.zoneShare < targetZoneShare
+        ? 'thin'
+        : 'holds';
+  if (analysis.surface.terrainKnown || judged === 'fails') {
+    return { state: judged, headline, brief, notes: notesOf(analysis, metres) };
+  }
+  // What is not known cannot hold.
+  const unknown = 'no terrain is known: look along it';
   return {
-    state:
-      lossDb >= badLossDb || worst.clearanceM < 0
-        ? 'fails'
-        : lossDb >= slightLossDb || worst.zoneShare < targetZoneShare
-          ? 'thin'
-          : 'holds',
-    headline,
-    brief,
+    state: 'thin',
+    headline: `${unknown}. Over a smooth Earth: ${headline}`,
+    brief: judged === 'holds' ? unknown : `${unknown}; ${brief}`,
     notes: notesOf(analysis, metres),
   };
+}
+
+function whatName(what: PathAnalysis['worst']['what']): string {
+  if (typeof what !== 'string') return nameOf(what);
+  return what === 'bulge' ? "the Earth's bulge" : `the ${what}`;
 }
 
 function notesOf(analysis: PathAnalysis, metres: (m: number) => string): string[] {
@@ -70,6 +82,14 @@ function notesOf(analysis: PathAnalysis, metres: (m: number) => string): string[
     const block = growth.toSightLineYear ? `, and up to the sight line in ${growth.toSightLineYear}` : '';
     notes.push(`${capital(name)} grow into the zone in ${growth.intoZoneYear}${block}.`);
   }
+  if (analysis.vegetationDoubt === 'tooDeep') {
+    notes.push(
+      `The trees are deeper than the ${metres(foliageLimits.depthM)} that the formula was fitted to: expect more loss than that.`,
+    );
+  }
+  if (analysis.vegetationDoubt === 'tooLow') {
+    notes.push(`The formula for trees begins at ${foliageLimits.leastMHz} MHz, so their loss is rather less than that.`);
+  }
   if (transient && transientDb >= 0.5) {
     notes.push(`While ${nameOf(transient)} stands there, ${transientDb.toFixed(0)} dB more are lost.`);
   }
@@ -81,7 +101,9 @@ function notesOf(analysis: PathAnalysis, metres: (m: number) => string): string[
   if (typeof worst.what !== 'string' && worst.what.confidence === 'estimated') {
     notes.push(`The height of ${nameOf(worst.what)} is only estimated: measure it before you rely on this.`);
   }
-  if (surface.voidShare > 0) {
+  if (!surface.terrainKnown) {
+    notes.push('Nothing is known of the ground but its height at both ends: a straight line over the curved Earth stands in for it.');
+  } else if (surface.voidShare > 0) {
     notes.push(`Terrain is unknown on ${percent(surface.voidShare)} of the path; straight lines stand in for it.`);
   }
   return notes;

@@ -96,7 +96,7 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
     const swingDb = (ride[0]?.near.rslDbm ?? 0) - (ride.at(-1)?.near.rslDbm ?? 0);
     return { state: 'holds', because: `a shaft; the level swings ${swingDb.toFixed(0)} dB over the ride` };
   }
-  if (!prediction.path) return { state: 'thin', because: 'no terrain known here: look along it' };
+  if (!prediction.path) return { state: 'fails', because: 'no geometry' };
   const { state, brief } = judgePath(prediction.path);
   return { state, because: brief };
 }

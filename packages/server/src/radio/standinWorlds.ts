@@ -1,4 +1,5 @@
 import {
+  bridgedGroundM,
   otherEnd,
   scaleNotchDeg,
   sendingChannel,
@@ -238,7 +239,9 @@ function arrivingAt(record: LinkRecord, end: End): number {
     gainDbi: model.antennaGainDbi,
     cableLossDb: radio.cableLossDb,
   });
-  const groundM = (terrain?.profile.groundM ?? []).map((h) => h ?? 0);
+  const groundM = terrain
+    ? (bridgedGroundM(terrain.profile) ?? straight(record.near.place.groundHeightM, record.far.place.groundHeightM))
+    : [];
   return arrivingDbm({
     from: waveEnd(from),
     to: waveEnd(record[end]),
@@ -246,6 +249,11 @@ function arrivingAt(record: LinkRecord, end: End): number {
     groundM: end === 'far' ? groundM : groundM.reverse(),
     shaftM: link.pathKind === 'shaft' ? link.shaftMostM : null,
   });
+}
+
+/** Ground that nobody measured. */
+function straight(nearM: number, farM: number): number[] {
+  return Array.from({ length: 101 }, (_, i) => nearM + ((farM - nearM) * i) / 100);
 }
 
 /** Seeds a link nobody wrote a scenario for: roughly aimed at both ends, nothing wrong. */

@@ -2,7 +2,6 @@ import type { LinkView } from '@kivram/contract';
 import {
   formatDms,
   heightIn,
-  landmarkOnBearing,
   landmarkWords,
   lengthIn,
   magneticBearingDeg,
@@ -35,7 +34,7 @@ export function cardDefinition(
   const { azimuthDeg, tiltDeg, rslDbm, keepOutM } = prediction[end];
   const { declinationDeg, valid } = magneticDeclination(here.place, here.place.groundHeightM, date);
   const compassDeg = magneticBearingDeg(azimuthDeg, declinationDeg);
-  const sight = landmarkOnBearing(here.place, azimuthDeg, view.landmarks);
+  const sight = view.landmarks[end];
   const line = (name: string, value: string): Content => ({
     columns: [
       { text: name, color: softColour, width: 82 },
@@ -44,8 +43,8 @@ export function cardDefinition(
     margin: [0, 1.5],
   });
   const landmark = sight
-    ? `${sight.landmark.name}, ${say(lengthIn(units, sight.distanceM))}: ${landmarkWords(sight)}`
-    : 'none within a degree of the bearing';
+    ? `${sight.name}, ${say(lengthIn(units, sight.distanceM))}: ${landmarkWords(sight)}${sight.terrainKnown ? '' : ' (no terrain known: look whether you see it)'}`
+    : 'none seen within a degree of the bearing';
   return {
     pageSize: 'A6',
     pageMargins: [20, 18, 20, 16],

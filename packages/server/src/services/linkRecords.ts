@@ -105,15 +105,14 @@ function modelsOf(radios: readonly RadioRow[]): { id: string; revision: number }
   return [...pairs.values()].map(({ modelId, modelRevision }) => ({ id: modelId, revision: modelRevision }));
 }
 
-/** The ground between two places with what stands on it this year; null where no terrain is known. */
+/** The ground between two places with what stands on it this year; its heights are null where no terrain is known. */
 async function terrainOf(
   near: Place,
   far: Place,
   obstacles: Obstacle[],
   files: TerrainFileRow[],
-): Promise<LinkTerrain | null> {
+): Promise<LinkTerrain> {
   const profile = await terrainShelf.profile(near, far, files);
-  if (profile.groundM.every((h) => h === null)) return null;
   return { profile, obstacles, year: new Date().getFullYear() };
 }
 

@@ -1,8 +1,9 @@
-import type { LinkView } from '@kivram/contract';
+import type { LinkView, Place } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { summariseAlignment } from './alignmentViews';
-import { loadWithSharers } from './linkRecords';
+import { landmarkFor } from './landmarks';
+import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, recordBasis, sharedOf, stateOf } from './linkStates';
 import { viewPlace, viewTest } from './rowViews';
 
@@ -32,11 +33,22 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
     terrain,
-    landmarks: others.map(viewPlace),
+    landmarks: await landmarksOf(record, others.map(viewPlace)),
     state: stateOf(record, onAir, done),
     basis: recordBasis(record),
     alignment: finished ? summariseAlignment(finished) : null,
     running: running && summariseAlignment(running),
     tests: tests.map(viewTest),
   };
+}
+
+/** A shaft points straight up and down: nothing to aim by. */
+async function landmarksOf(record: LinkRecord, places: Place[]): Promise<LinkView['landmarks']> {
+  const { prediction } = predictionOf(record);
+  if (!prediction || prediction.ride) return { near: null, far: null };
+  const [near, far] = await Promise.all([
+    landmarkFor(record.near, prediction.near, places),
+    landmarkFor(record.far, prediction.far, places),
+  ]);
+  return { near, far };
 }

@@ -41,6 +41,7 @@ export function LinkPreview({ form, near, far, places, obstacles, law }: Preview
       model,
       conductedDbm: Number(e.conductedDbm),
       cableLossDb: 0,
+      polarisation: 'dual',
       role,
       azimuthDeg: null,
       tiltDeg: null,

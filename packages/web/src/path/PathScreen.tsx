@@ -4,7 +4,6 @@ import {
   planOf,
   standardK,
   subRefractiveK,
-  targetZoneShare,
   tryPredict,
   type End,
   type HeightPair,
@@ -14,7 +13,7 @@ import { Button, SegmentedControl, Select } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { useLinkContext } from '../link/LinkLayout';
-import { Figure, Height, Length } from '../parts/Figure';
+import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useChange } from '../queries';
@@ -75,7 +74,7 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
     return tryPredict({ ...plan, near: end('near'), far: end('far'), terrain }).prediction;
   }, [view, draft]);
   const analysis = tried?.path;
-  if (!analysis) return <NoTerrain view={view} prediction={prediction} />;
+  if (!analysis) return <Problem error={new Error('This path cannot be computed with these heights.')} />;
 
   const place = (end: End) => ({
     name: view[end].place.name,
@@ -98,6 +97,12 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         {verdict.notes.map((note) => (
           <li key={note}>{note}</li>
         ))}
+        {!analysis.surface.terrainKnown && (
+          <li>
+            Look along the path from both ends, or import terrain on the{' '}
+            <Link to={`/jobs/${view.link.jobId}/map`}>map</Link>.
+          </li>
+        )}
       </ul>
       <ProfileView
         analysis={analysis}
@@ -199,21 +204,6 @@ function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Draft
       </Button>
       <Problem error={near.error ?? far.error} />
     </div>
-  );
-}
-
-function NoTerrain({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
-  return (
-    <>
-      <p className="path-verdict">
-        <StateMark state="thin" because="no terrain is known between these places" />
-      </p>
-      <p>
-        Levels are those of free space over <Length metres={prediction.distanceM} />. Look along the path from both
-        ends, or import terrain on the <Link to={`/jobs/${view.link.jobId}/map`}>map</Link>. 60 % of the zone in the
-        middle is <Height metres={targetZoneShare * prediction.fresnelMidRadiusM} />.
-      </p>
-    </>
   );
 }
 

@@ -2,7 +2,6 @@ import { fillPath, routes, type LinkView, type LinkEnd } from '@kivram/contract'
 import {
   formatDms,
   formatUtm,
-  landmarkOnBearing,
   landmarkWords,
   magneticBearingDeg,
   magneticDeclination,
@@ -60,12 +59,13 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
     {
       key: 'landmark',
       name: 'On the bearing',
-      ...each((end, p) => {
-        const sight = landmarkOnBearing(end.place, p.azimuthDeg, view.landmarks);
-        if (!sight) return <span className="soft">no landmark within a degree</span>;
+      ...each((_end, _p, side) => {
+        const sight = view.landmarks[side];
+        if (!sight) return <span className="soft">no landmark is seen within a degree</span>;
         return (
           <>
-            {sight.landmark.name}, <Length metres={sight.distanceM} />: {landmarkWords(sight)}
+            {sight.name}, <Length metres={sight.distanceM} />: {landmarkWords(sight)}
+            {!sight.terrainKnown && <span className="soft"> (no terrain known: look whether you see it)</span>}
           </>
         );
       }),

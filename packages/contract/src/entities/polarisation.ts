@@ -1,1 +1,0 @@
-export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
