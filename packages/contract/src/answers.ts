@@ -71,7 +71,7 @@ export interface Answers {
   getHands: HandsView;
   turnMount: HandsView;
   tightenMount: HandsView;
-  importTest: ThroughputTest;
+  importTest: ThroughputTest[];
   standinTest: ThroughputTest;
   handTest: ThroughputTest;
   alignmentStream: AimEvent;

@@ -6,7 +6,7 @@ import { Between, Count, Text, WholeBetween } from '../decorators';
 export class Network {
   @IsUUID() id!: string;
   @IsIP(4) subnetAddress!: string;
-  @WholeBetween(8, 30) prefix!: number;
+  @WholeBetween(8, 32) prefix!: number;
   @IsOptional() @IsIP(4) gateway!: string | null;
   @IsOptional() @IsIP(4) dhcpFirst!: string | null;
   @IsOptional() @IsIP(4) dhcpLast!: string | null;

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { bottlenecks, directions, evidenceKinds, states, type ThroughputVerdict, type VerdictTerm } from '@kivram/core';
+import { bottlenecks, directions, evidenceKinds, states, type RunConditions, type ThroughputVerdict, type VerdictTerm } from '@kivram/core';
 import { IsBoolean, IsObject, IsOptional, IsUUID } from 'class-validator';
 import { Between, ListOf, Moment, Nested, OneOf, Text, WholeBetween } from '../decorators';
 import { BasisRecord } from '../entities';
@@ -18,6 +18,16 @@ class VerdictRecord implements ThroughputVerdict {
   @OneOf(bottlenecks) bottleneck!: ThroughputVerdict['bottleneck'];
 }
 
+class ConditionsRecord implements RunConditions {
+  @IsOptional() @Between(0, 1e6, 's') seconds!: number | null;
+  @Between(0, 1e6, 's') omittedSeconds!: number;
+  @WholeBetween(1, 1000) streams!: number;
+  @IsOptional() @Between(0, 1e6, 'Mbit/s') targetMbps!: number | null;
+  @IsOptional() @Between(0, 65_536, 'bytes') segmentBytes!: number | null;
+  @IsOptional() @Between(0, 1, '') busyShare!: number | null;
+  @IsBoolean() oneMachine!: boolean;
+}
+
 export class ThroughputTestRecord {
   @IsUUID() id!: string;
   @IsUUID() linkId!: string;
@@ -32,6 +42,8 @@ export class ThroughputTestRecord {
   @IsOptional() @Between(0, 1e6, 'ms') jitterMs!: number | null;
   @IsBoolean() aborted!: boolean;
   @IsBoolean() bothLoaded!: boolean;
+  @IsOptional() @Between(0, 1e6, 'Mbit/s') otherMbps?: number | null;
+  @IsOptional() @Nested(() => ConditionsRecord) conditions?: ConditionsRecord | null;
   @IsOptional() @Between(0, 1e6, 'Mbit/s') expectedMbps!: number | null;
   @OneOf(evidenceKinds) evidenceKind!: (typeof evidenceKinds)[number];
   @IsOptional() @Nested(() => BasisRecord) basis!: BasisRecord | null;

@@ -1,4 +1,4 @@
-import type { Direction, EvidenceKind, ThroughputVerdict } from '@kivram/core';
+import type { Direction, EvidenceKind, RunConditions, ThroughputVerdict } from '@kivram/core';
 
 export interface ThroughputTest {
   id: string;
@@ -13,6 +13,10 @@ export interface ThroughputTest {
   jitterMs: number | null;
   aborted: boolean;
   bothLoaded: boolean;
+  /** the other direction of the same run, where both were loaded */
+  otherMbps: number | null;
+  /** how it was run; null where only a figure is known */
+  conditions: RunConditions | null;
   fileName: string | null;
   note: string;
   crewMemberId: string | null;

@@ -44,6 +44,27 @@ describe('lobe fit', () => {
     expect(Math.abs((fitLobe(points, { width: 6, widthRelativeSd: 0.15 })?.x ?? NaN) - 3.2)).toBeLessThan(0.1);
   });
 
+  it('is not pulled by four samples 15 dB down on one flank, as a person in the beam makes them', () => {
+    for (let at = 20; at < 100; at += 4) {
+      const points = lobe(3.2, 6, -48, -6, 10).map((p, i) => ({
+        ...p,
+        levelDbm: p.levelDbm - (i >= at && i < at + 4 ? 15 : 0),
+      }));
+      const fit = fitLobe(points, { width: 6, widthRelativeSd: 0.15 });
+      expect(Math.abs((fit?.x ?? NaN) - 3.2), `from point ${at}`).toBeLessThan(0.1);
+    }
+  });
+
+  it('settles where points lie on the edge of its window: from wherever it starts it ends at the same peak', () => {
+    // Sparse, noisy points: each that jumped in or out of the window used to move the peak, and with it the window.
+    for (let seed = 1; seed <= 40; seed++) {
+      const noise = (i: number): number => 2.2 * Math.sin(seed * 12.9898 + i * 78.233);
+      const points = lobe(0.7, 6, -48, -7, 8, noise).filter((_, i) => i % 6 === 0);
+      const from = [-0.6, 0, 0.7, 1.4, 2].map((x) => fitLobe(points, { width: 6, widthRelativeSd: 0.15 }, x)?.x ?? NaN);
+      expect(Math.max(...from) - Math.min(...from), `seed ${seed}`).toBeLessThan(0.15);
+    }
+  });
+
   it('finds the play of the mount from strokes in both directions', () => {
     const stroke = (side: number) => lobe(1 + side * 0.25, 6, -50, -5, 7).map((p) => ({ ...p, pushedFrom: side }));
     const fit = fitLobe([...stroke(1), ...stroke(-1)], { width: 6, widthRelativeSd: 0.15, halfPlaySd: 0.35 });

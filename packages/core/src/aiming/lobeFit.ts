@@ -48,14 +48,21 @@ const playStepWidths = 0.2;
 /** A maximum is the mean of at least so many readings, which one spike cannot make. */
 const leastInPeak = 3;
 
-/** The lobe shape holds this far from its peak, in widths (8.3 dB down). */
-const windowWidths = 0.8;
+/** The lobe shape holds this far from its peak, in widths (8.3 dB down); weights fade out from the first to the second, so that no point jumps in or out. */
+const windowWidths = { whole: 0.7, most: 0.85 } as const;
+
+/** Huber weights (Huber 1964) lead to the lobe from afar; Tukey's biweight (Beaton and Tukey 1974) then forgets what lies far off it. */
 const huberDb = 2.5;
+const tukeyDb = 8;
+
+/** Rounds in which the window follows the peak, and in which it stands still so that the fit can settle. */
+const followingRounds = 10;
+const settlingRounds = 20;
 
 /**
- * Fits a main lobe, L0 - loss((x - x0 - h s) / w) with the loss of an evenly lit aperture, by iteratively reweighted Gauss-Newton: Huber weights
- * against outliers (Huber 1964), priors on width, play and peak as extra observations, and a window that follows the peak so that flanks
- * and side lobes do not pull.
+ * Fits a main lobe, L0 - loss((x - x0 - h s) / w) with the loss of an evenly lit aperture, by iteratively reweighted Gauss-Newton: redescending weights
+ * against outliers, priors on width, play and peak as extra observations, and a window that first follows the peak, so that flanks
+ * and side lobes do not pull, and then stands still.
  * @returns undefined where there are too few points to say anything
  */
 export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?: number): LobeFit | undefined {
@@ -67,14 +74,20 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
   const playSd = prior.halfPlaySd ?? 1e-6;
   const noiseDb = 1.6; // expected scatter, to weigh priors against points before the residuals are known
   let covariance: Matrix | undefined;
-  let inside: LobePoint[] = [];
+  let inside: { point: LobePoint; share: number }[] = [];
+  let settling = 0;
 
-  for (let round = 0; round < 12; round++) {
-    const centre: number = x0;
-    const reach = windowWidths * Math.min(Math.max(width, 0.5 * prior.width), 1.6 * prior.width);
-    inside = points.filter((p) => Math.abs(p.x - centre - halfPlay * p.pushedFrom) <= reach);
-    if (inside.length < 5) return undefined;
-    if (Number.isNaN(peak)) peak = Math.max(...inside.map((p) => p.levelDbm)) - 1;
+  for (let round = 0; round < followingRounds + settlingRounds; round++) {
+    if (!settling) {
+      const centre: number = x0;
+      const widest = Math.min(Math.max(width, 0.5 * prior.width), 1.6 * prior.width);
+      inside = points.flatMap((point) => {
+        const share = windowShare(Math.abs(point.x - centre - halfPlay * point.pushedFrom) / widest);
+        return share > 0 ? [{ point, share }] : [];
+      });
+      if (inside.length < 5) return undefined;
+    }
+    if (Number.isNaN(peak)) peak = Math.max(...inside.map(({ point }) => point.levelDbm)) - 1;
 
     // Normal equations in (peak, x0, log width, half play).
     const normal = Matrix.zeros(4, 4);
@@ -85,11 +98,11 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
         for (let j = 0; j < 4; j++) normal.set(i, j, normal.get(i, j) + weight * (row[i] ?? 0) * (row[j] ?? 0));
       }
     };
-    for (const p of inside) {
+    for (const { point: p, share } of inside) {
       const u = (p.x - x0 - halfPlay * p.pushedFrom) / width;
       const residual = p.levelDbm - (peak - apertureLossDb(u));
       const slope = apertureSlopeDb(u) / width;
-      const weight = (Math.abs(residual) <= huberDb ? 1 : huberDb / Math.abs(residual)) / noiseDb ** 2;
+      const weight = (share * (settling ? tukeyWeight(residual) : huberWeight(residual))) / noiseDb ** 2;
       add([1, slope, apertureSlopeDb(u) * u, slope * p.pushedFrom], residual, weight);
     }
     add([0, 0, 1, 0], Math.log(prior.width / width), prior.widthRelativeSd ** -2);
@@ -105,19 +118,21 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
     width *= Math.exp(clamp(step[2] ?? 0, widthStep));
     halfPlay += clamp(step[3] ?? 0, playStepWidths * width);
     if (![peak, x0, width, halfPlay].every(Number.isFinite)) return undefined;
-    if (Math.abs(stepX) < 1e-4 * width && Math.abs(step[0] ?? 0) < 1e-3) break;
+    const still = Math.abs(stepX) < 1e-4 * width && Math.abs(step[0] ?? 0) < 1e-3;
+    if (settling && still) break;
+    if (settling || still || round >= followingRounds - 1) settling++;
   }
   if (!covariance) return undefined;
 
   const residuals = inside.map(
-    (p) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)),
+    ({ point: p }) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)),
   );
   const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
   // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
   const r = clamp(lagOneCorrelation(residuals), 0.95);
   const inflation = Math.max(1, (1 + r) / (1 - r));
   const scale = (Math.max(residualSdDb, 0.5) / noiseDb) * Math.sqrt(inflation);
-  const offsets = inside.map((p) => (p.x - x0 - halfPlay * p.pushedFrom) / width);
+  const offsets = inside.map(({ point: p }) => (p.x - x0 - halfPlay * p.pushedFrom) / width);
   return {
     x: x0,
     peakDbm: peak,
@@ -131,6 +146,21 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
     reachBelow: Math.max(0, -Math.min(...offsets)),
     reachAbove: Math.max(0, ...offsets),
   };
+}
+
+function huberWeight(residualDb: number): number {
+  return Math.abs(residualDb) <= huberDb ? 1 : huberDb / Math.abs(residualDb);
+}
+
+function tukeyWeight(residualDb: number): number {
+  return Math.abs(residualDb) >= tukeyDb ? 0 : (1 - (residualDb / tukeyDb) ** 2) ** 2;
+}
+
+/** How much a point so far from the peak, in widths, counts: all of it inside, nothing outside, fading between. */
+function windowShare(widths: number): number {
+  const { whole, most } = windowWidths;
+  if (widths <= whole) return 1;
+  return widths >= most ? 0 : (1 + Math.cos((Math.PI * (widths - whole)) / (most - whole))) / 2;
 }
 
 /** The position of the highest local mean over a fifth of a lobe, which one spike cannot make. */

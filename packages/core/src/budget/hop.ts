@@ -57,6 +57,8 @@ export interface HopReceived {
   overloaded: boolean;
   /** the fastest step that the receiver reaches and the sender knows too */
   step: RateStep | undefined;
+  /** the fastest step that both know, at whatever level */
+  fastest: RateStep | undefined;
 }
 
 export interface HopPrediction {
@@ -78,6 +80,7 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const sendable = new Set(
     rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => step.phyRateMbps),
   );
+  const shared = steps.filter((step) => sendable.has(step.phyRateMbps));
   const rslDbm = ledger.levelDbm;
   return {
     sent: {
@@ -93,10 +96,8 @@ export function predictHop(hop: HopPlan): HopPrediction {
       snrDb: rslDbm - noise,
       marginDb: steps[0] ? rslDbm - steps[0].sensitivityDbm : -Infinity,
       overloaded: rslDbm > to.model.overloadDbm,
-      step: fastestStep(
-        steps.filter((step) => sendable.has(step.phyRateMbps)),
-        rslDbm,
-      ),
+      step: fastestStep(shared, rslDbm),
+      fastest: fastestStep(shared, Infinity),
     },
   };
 }

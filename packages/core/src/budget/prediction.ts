@@ -3,7 +3,8 @@ import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic } from '../geodesy';
 import { analysePath, type PathAnalysis } from '../path';
 import { fresnelRadiusM } from '../propagation';
 import { needsRadarWatch } from '../spectrum';
-import { expectTcp, type DirectionExpectation } from '../throughput';
+import { accessOf } from '../radio';
+import { expectTcp, type Ceiling, type DirectionExpectation } from '../throughput';
 import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
 import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
@@ -27,8 +28,12 @@ export interface LinkPrediction {
   near: EndPrediction;
   far: EndPrediction;
   /** TCP throughput with one direction loaded at a time, and with both loaded */
-  nearToFar: DirectionExpectation;
-  farToNear: DirectionExpectation;
+  nearToFar: DirectionPrediction;
+  farToNear: DirectionPrediction;
+}
+
+export interface DirectionPrediction extends DirectionExpectation {
+  ceiling: Ceiling;
 }
 
 /** Both ends at one place of a car's ride. */
@@ -134,14 +139,25 @@ function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Ge
     ...hops[end].sent,
     ...hops[otherEnd(end)].received,
   });
-  const tcp = (from: End): DirectionExpectation =>
-    expectTcp({
-      phy: plan[from].model.phy,
-      protocol: plan.air.protocol,
-      phyRateMbps: hops[from].received.step?.phyRateMbps ?? 0,
-      reversePhyRateMbps: hops[otherEnd(from)].received.step?.phyRateMbps ?? 0,
-      ethernetMbps: Math.min(plan.near.model.ethernetMbps, plan.far.model.ethernetMbps),
-    });
+  const ethernetMbps = Math.min(plan.near.model.ethernetMbps, plan.far.model.ethernetMbps);
+  const tcp = (from: End): DirectionPrediction => {
+    const { phy } = plan[from].model;
+    const { protocol } = plan.air;
+    return {
+      ...expectTcp({
+        phy,
+        protocol,
+        phyRateMbps: hops[from].received.step?.phyRateMbps ?? 0,
+        reversePhyRateMbps: hops[otherEnd(from)].received.step?.phyRateMbps ?? 0,
+        ethernetMbps,
+      }),
+      ceiling: {
+        portMbps: ethernetMbps,
+        airMbps: hops[from].received.fastest?.phyRateMbps ?? 0,
+        inTurns: !accessOf(phy, protocol).fullDuplex,
+      },
+    };
+  };
   return {
     distanceM: line.distanceM,
     slantRangeM: rangeM,

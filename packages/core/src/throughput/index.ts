@@ -1,3 +1,4 @@
 export * from './expectation';
 export * from './ethernet';
+export * from './run';
 export * from './unit';

@@ -3,7 +3,7 @@ import { ends, type End, type LinkPrediction } from '../budget';
 import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
-import { directions, judgeThroughput, type Direction, type ThroughputCase } from './throughputVerdict';
+import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
 
 /** The steps of the work on a link, in order. */
@@ -41,9 +41,9 @@ export interface SharedRates {
 
 /** A throughput test with what it was held against when it ran; it is judged again by what is needed now. */
 export interface ProofTest {
-  measured: Pick<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded'>;
-  /** what the link should have given, as it was judged when the test ran */
-  expectedMbps: number;
+  measured: MeasuredRate;
+  /** what the link should have given, as it was judged when the test ran; null where that was not kept */
+  expectedMbps: number | null;
   evidence: Evidence;
 }
 
@@ -180,10 +180,18 @@ function judgeProve(facts: LinkFacts): Judgement {
     if (!test) return [];
     const gone = whyNot('prove', test.evidence, facts);
     if (gone) return [resting({ state: 'open', because: gone }, test.evidence)];
-    // The need may have been raised since, so the test is held against it anew.
+    // The need may have been raised since, so the test is held against it anew; which bottleneck it is was named when it ran.
+    const predicted = facts.prediction?.[direction];
+    const expectedMbps = test.expectedMbps ?? predicted?.aloneMbps ?? 0;
+    const aloneMbps = test.measured.bothLoaded ? 2 * expectedMbps : expectedMbps;
+    const expectation = { lines: [], aloneMbps, bothMbps: expectedMbps, limitedBy: 'radio' as const };
     const { state, headline } = judgeThroughput({
       ...test.measured,
-      ...provenCase(test),
+      expectation,
+      ceiling: predicted?.ceiling ?? null,
+      halfWidth: expectation,
+      atMeasuredLevel: null,
+      feedMbps: null,
       needMbps: facts.need[direction],
     });
     return [resting({ state, because: headline }, test.evidence)];
@@ -195,14 +203,6 @@ function judgeProve(facts: LinkFacts): Judgement {
   if (!second) return { ...first, state: 'open', because: 'one direction tested' };
   const thin = judged.find((j) => j.state === 'thin');
   return thin ?? { ...second, state: 'holds', because: 'both directions as expected' };
-}
-
-/** The case of a test whose bottleneck was named when it ran: only whether it is enough is asked again. */
-function provenCase({
-  expectedMbps,
-}: ProofTest): Omit<ThroughputCase, 'measuredMbps' | 'aborted' | 'bothLoaded' | 'needMbps'> {
-  const expectation = { lines: [], aloneMbps: expectedMbps, bothMbps: expectedMbps, limitedBy: 'radio' as const };
-  return { expectation, halfWidth: expectation, atMeasuredLevel: null, feedMbps: null };
 }
 
 function judgeRecord(before: StepState[]): Judgement {

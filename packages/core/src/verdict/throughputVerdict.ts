@@ -1,11 +1,23 @@
-import { ethernetTcpMbps, type DirectionExpectation } from '../throughput';
+import { ethernetTcpMbps, type Ceiling, type DirectionExpectation, type RunConditions } from '../throughput';
 import type { Verdict } from './verdict';
 
 /** Which way data goes over a link. */
 export const directions = ['nearToFar', 'farToNear'] as const;
 export type Direction = (typeof directions)[number];
 
-export const bottlenecks = ['radioRate', 'width', 'ethernet', 'halfDuplex', 'feed', 'none', 'unknown'] as const;
+export const bottlenecks = [
+  'radioRate',
+  'width',
+  'ethernet',
+  'halfDuplex',
+  'feed',
+  'target', // the run itself asked for no more
+  'processor',
+  'smallPackets',
+  'loss',
+  'none',
+  'unknown',
+] as const;
 export type Bottleneck = (typeof bottlenecks)[number];
 
 export interface ThroughputVerdict extends Verdict {
@@ -18,7 +30,15 @@ export interface ThroughputCase {
   aborted: boolean;
   /** both directions loaded at once */
   bothLoaded: boolean;
+  /** the other direction of the same run, where both were loaded and both are known */
+  otherMbps: number | null;
+  /** share of the packets that were lost; null where nobody counted */
+  lossShare: number | null;
+  /** how the run was made; null where only a figure is known */
+  conditions: RunConditions | null;
   expectation: DirectionExpectation;
+  /** what nothing that crosses the link can exceed; null where the link has no prediction */
+  ceiling: Ceiling | null;
   /** expectation at half the channel width */
   halfWidth: DirectionExpectation;
   /** expectation at the level last measured, where it was short of the prediction */
@@ -28,11 +48,35 @@ export interface ThroughputCase {
   feedMbps: number | null;
 }
 
+/** What a measured rate says by itself, without the reasons behind the expectation. */
+export type MeasuredRate = Pick<
+  ThroughputCase,
+  'measuredMbps' | 'aborted' | 'bothLoaded' | 'otherMbps' | 'lossShare' | 'conditions'
+>;
+
 /** From here up a test counts as what was expected: TCP on a clean half-duplex link comes within a fifth (common practice, no source). */
 const asExpected = 0.8;
 
+/** More than so much over the expectation is not explained by a better level or a faster step than computed (common practice, no source). */
+const surprising = 1.3;
+
 /** A candidate explains a rate when it lies within so much of it. */
 const closeRatio = 0.12;
+
+/** TCP takes some seconds to find its rate, and a radio to find its step (common practice, no source). */
+const leastSeconds = 3;
+
+/** A run that was told a rate and came so near to it was limited by being told. */
+const atTarget = 0.9;
+
+/** So busy a computer may be what limits a run (common practice, no source). */
+const busyShare = 0.9;
+
+/** Segments smaller than this make many small packets (common practice, no source); Ethernet carries 1448 to 1460 bytes. */
+const smallSegmentBytes = 1000;
+
+/** A clean link loses fewer packets than this at a rate that it carries easily (common practice, no source). */
+const cleanLossShare = 0.01;
 
 interface Candidate {
   bottleneck: Bottleneck;
@@ -40,34 +84,89 @@ interface Candidate {
   reason: string;
 }
 
-/** Judges a throughput test against expectation and need, and names the likeliest bottleneck. */
+/** Judges a throughput test against what can be, the expectation and the need, and names the likeliest bottleneck. */
 export function judgeThroughput(c: ThroughputCase): ThroughputVerdict {
-  const expectedMbps = c.bothLoaded ? c.expectation.bothMbps : c.expectation.aloneMbps;
+  const expectedMbps = pick(c.expectation, c);
   const terms = [
     { label: 'measured', value: c.measuredMbps, unit: 'Mbit/s' },
     { label: 'expected', value: expectedMbps, unit: 'Mbit/s' },
     { label: 'needed', value: c.needMbps, unit: 'Mbit/s' },
   ];
-  if (c.aborted) {
-    return {
-      state: 'open',
-      headline: 'the test was broken off',
-      reason: 'What ran until then is kept, but it proves nothing. Run it again to its end.',
-      terms,
-      bottleneck: 'unknown',
-    };
-  }
+  const nothing = provesNothing(c);
+  if (nothing) return { state: 'open', ...nothing, terms, bottleneck: 'unknown' };
+
   const enough = c.measuredMbps >= c.needMbps;
-  const good = c.measuredMbps >= asExpected * expectedMbps;
-  const found = good ? usualLimit(c) : likeliest(c, expectedMbps);
-  const state = enough ? (good ? 'holds' : 'thin') : 'fails';
-  const headline = {
-    holds: 'as expected, and enough',
-    thin: 'enough for the need, but less than this link should give',
-    fails: good ? 'as expected, but less than the need: the plan is too small' : 'less than the need',
-  }[state];
+  const good = expectedMbps > 0 && c.measuredMbps >= asExpected * expectedMbps;
+  const targetMbps = c.conditions?.targetMbps ?? null;
+  if (!good && targetMbps !== null && c.measuredMbps >= atTarget * targetMbps) {
+    const asked = rate(targetMbps);
+    const more = `The run was told to send ${asked} and did: what more the link carries, it does not say. Run it again without -b.`;
+    return enough
+      ? { state: 'thin', headline: `enough for the need; the run asked for no more than ${asked}`, reason: more, terms, bottleneck: 'target' }
+      : { state: 'open', headline: `the run asked for only ${asked}, less than the need`, reason: more, terms, bottleneck: 'target' };
+  }
+  const tooGood = good && c.measuredMbps > surprising * c.expectation.aloneMbps;
+  const found = good && !tooGood ? usualLimit(c) : tooGood ? betterThanComputed : likeliest(c, expectedMbps);
+  const state = enough ? (good && !tooGood ? 'holds' : 'thin') : 'fails';
+  const headline =
+    expectedMbps <= 0
+      ? `${enough ? 'enough for the need' : 'less than the need'}, though the plan expects no link`
+      : tooGood
+        ? `${enough ? 'enough' : 'less than the need'}, but more than this link should give`
+        : {
+            holds: 'as expected, and enough',
+            thin: 'enough for the need, but less than this link should give',
+            fails: good ? 'as expected, but less than the need: the plan is too small' : 'less than the need',
+          }[state];
   return { state, headline, reason: found.reason, terms, bottleneck: found.bottleneck };
 }
+
+/** Why a result says nothing about the link: it was broken off, did not cross the link, or was over before it began. */
+function provesNothing(c: ThroughputCase): Pick<Verdict, 'headline' | 'reason'> | null {
+  if (c.aborted) {
+    return {
+      headline: 'the test was broken off',
+      reason: 'What ran until then is kept, but it proves nothing. Run it again to its end.',
+    };
+  }
+  if (c.conditions?.oneMachine) {
+    return {
+      headline: 'both ends of this run were on one machine',
+      reason: 'Nothing crossed the link: the client called its own address. Call the address of the machine at the other end.',
+    };
+  }
+  const { ceiling, measuredMbps } = c;
+  const elsewhere =
+    'Something else was measured: both ends on one machine, a cable beside the link, or a figure in Mbit/s noted as MByte/s.';
+  if (ceiling && measuredMbps > ceiling.portMbps) {
+    return {
+      headline: `more than a ${ceiling.portMbps} Mbit/s port lets through`,
+      reason: `${rate(measuredMbps)} cannot have crossed this link. ${elsewhere}`,
+    };
+  }
+  // In turns both directions share what the air carries.
+  const onAirMbps = measuredMbps + (ceiling?.inTurns ? (c.otherMbps ?? 0) : 0);
+  if (ceiling && ceiling.airMbps > 0 && onAirMbps > ceiling.airMbps) {
+    return {
+      headline: `more than these radios send at their fastest step, ${rate(ceiling.airMbps)}`,
+      reason: `${rate(onAirMbps)} cannot have crossed this link. ${elsewhere}`,
+    };
+  }
+  const seconds = c.conditions?.seconds;
+  if (typeof seconds === 'number' && seconds < leastSeconds) {
+    return {
+      headline: `the run lasted only ${seconds < 0.1 ? `${Number((1000 * seconds).toPrecision(2))} ms` : `${seconds.toFixed(1)} s`}`,
+      reason: `Too short to find its rate: run it for at least ${leastSeconds} s, better 10 s.`,
+    };
+  }
+  return null;
+}
+
+const betterThanComputed: Omit<Candidate, 'limitMbps'> = {
+  bottleneck: 'unknown',
+  reason:
+    'More than computed for the level that was predicted. If the level is higher than predicted, correct the plan; else check that nothing but the radios carried it.',
+};
 
 /** What limits a link that does as well as it should. */
 function usualLimit({ expectation }: ThroughputCase): Omit<Candidate, 'limitMbps'> {
@@ -77,6 +176,20 @@ function usualLimit({ expectation }: ThroughputCase): Omit<Candidate, 'limitMbps
 }
 
 function likeliest(c: ThroughputCase, expectedMbps: number): Omit<Candidate, 'limitMbps'> {
+  const { conditions } = c;
+  if ((conditions?.busyShare ?? 0) >= busyShare) {
+    return {
+      bottleneck: 'processor',
+      reason: `A computer of the run was ${(100 * (conditions?.busyShare ?? 0)).toFixed(0)} % busy with it: the computer may be the limit, not the link. Test with a faster one.`,
+    };
+  }
+  const lost = c.lossShare ?? 0;
+  if (conditions?.targetMbps && lost > cleanLossShare && conditions.targetMbps < asExpected * expectedMbps) {
+    return {
+      bottleneck: 'loss',
+      reason: `${(100 * lost).toFixed(1)} % of the packets were lost at a rate that the link should carry easily: look for interference, a weak level or a bad cable.`,
+    };
+  }
   const candidates: Candidate[] = [];
   const add = (bottleneck: Bottleneck, limitMbps: number | null | undefined, reason: string): void => {
     if (limitMbps) candidates.push({ bottleneck, limitMbps, reason });
@@ -115,12 +228,24 @@ function likeliest(c: ThroughputCase, expectedMbps: number): Omit<Candidate, 'li
   const distance = (x: Candidate): number => Math.abs(Math.log(c.measuredMbps / x.limitMbps));
   const best = candidates.filter((x) => distance(x) <= closeRatio).sort((a, b) => distance(a) - distance(b))[0];
   if (best) return best;
+  const segmentBytes = conditions?.segmentBytes ?? Infinity;
+  if (segmentBytes < smallSegmentBytes) {
+    return {
+      bottleneck: 'smallPackets',
+      reason: `The run sent segments of ${segmentBytes} bytes: small packets cost more air and more processor than full ones of 1448.`,
+    };
+  }
+  const share = expectedMbps > 0 ? `${((100 * c.measuredMbps) / expectedMbps).toFixed(0)} % of the expectation, and no` : 'No';
   return {
     bottleneck: 'unknown',
-    reason: `${((100 * c.measuredMbps) / expectedMbps).toFixed(0)} % of the expectation, and no usual limit fits. Test again by cable at both ends, one direction at a time.`,
+    reason: `${share} usual limit fits. Test again by cable at both ends, one direction at a time.`,
   };
 }
 
 function pick(expectation: DirectionExpectation, { bothLoaded }: ThroughputCase): number {
   return bothLoaded ? expectation.bothMbps : expectation.aloneMbps;
+}
+
+function rate(mbps: number): string {
+  return `${mbps >= 10 ? mbps.toFixed(0) : Number(mbps.toPrecision(2))} Mbit/s`;
 }

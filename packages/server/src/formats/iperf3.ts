@@ -1,21 +1,27 @@
-import type { Direction, End } from '@kivram/core';
+import type { Direction, End, RunConditions } from '@kivram/core';
 import { sizeOfJson } from '../http/body';
 import { ApiProblem } from '../http/problem';
 
-/** What a throughput test file says. */
+/** What a throughput test file says: one run, and what it measured in one direction or in both. */
 export interface TestFile {
   at: Date;
-  direction: Direction;
   protocol: 'TCP' | 'UDP';
-  mbps: number;
   seconds: number;
+  aborted: boolean;
+  /** both directions ran at once */
+  bothLoaded: boolean;
+  warning: string | null;
+  conditions: RunConditions;
+  measured: MeasuredDirection[];
+  raw: Record<string, unknown>;
+}
+
+export interface MeasuredDirection {
+  direction: Direction;
+  mbps: number;
   retransmits: number | null;
   lossShare: number | null;
   jitterMs: number | null;
-  aborted: boolean;
-  bothLoaded: boolean;
-  warning: string | null;
-  raw: Record<string, unknown>;
 }
 
 function fail(detail: string): never {
@@ -23,7 +29,8 @@ function fail(detail: string): never {
 }
 
 /**
- * Reads what `iperf3 -J` wrote on the client: TCP or UDP, either direction, also when the run was broken off.
+ * Reads what `iperf3 -J` wrote, on the client or on the server: TCP or UDP, either direction or both at once, one stream or several, by time or by
+ * amount, with seconds left out, also when the run was broken off.
  * @param clientAt the end at which the client ran: it sends, unless the run was reversed
  * @throws ApiProblem naming what is wrong with the file
  */
@@ -31,45 +38,128 @@ export function readIperf3(text: string, clientAt: End): TestFile {
   const json = parse(text);
   const error = at(json, 'error');
   const test = at(json, 'start', 'test_start');
-  const intervals = at(json, 'intervals');
+  const every = at(json, 'intervals');
   if (error !== undefined && !isObject(test))
-    return fail(`iperf3 could not begin: ${String(error)}. Nothing was measured.`);
-  if (!isObject(test) || !Array.isArray(intervals)) {
+    return fail(`iperf3 could not begin: ${String(error).slice(0, 200)}. Nothing was measured.`);
+  if (!isObject(test) || !Array.isArray(every)) {
     return fail(
       'The file is JSON, but has no "start" and "intervals" as iperf3 -J writes them. Choose the file of iperf3 -c ... -J.',
     );
   }
   const protocol = at(test, 'protocol') === 'UDP' ? 'UDP' : 'TCP';
-  const seconds = total(intervals, 'seconds');
-  const received = at(json, 'end', protocol === 'UDP' ? 'sum' : 'sum_received');
-  const endBits = number(received, 'bits_per_second');
-  const aborted = error !== undefined || endBits === null || seconds < 0.8 * (number(test, 'duration') ?? 0);
-  // A run that was broken off has no end sums worth reading: what its intervals add up to is what was measured.
-  const bits = aborted ? (8 * total(intervals, 'bytes')) / Math.max(seconds, 1e-9) : endBits;
-  if (bits === null || seconds <= 0 || !(bits / 1e6 < fastestMbps))
-    return fail('The file holds no interval with a rate.');
-  const lossPercent = protocol === 'UDP' ? number(received, 'lost_percent') : null;
-  const lossShare = lossPercent === null ? null : Math.min(1, Math.max(0, lossPercent / 100));
+  const isOmitted = (interval: unknown): boolean => at(interval, 'sum', 'omitted') === true;
+  const intervals = every.filter((interval) => !isOmitted(interval));
+  const omittedSeconds = total(every.filter(isOmitted), 'sum', 'seconds');
+  const seconds = total(intervals, 'sum', 'seconds');
+  const end = at(json, 'end');
+  const aborted =
+    error !== undefined || endSums.every((key) => number(end, key, 'bits_per_second') === null) ||
+    seconds < 0.8 * (number(test, 'duration') ?? 0);
+  const read = (sum: 'sum' | 'sum_bidir_reverse', suffix: string): Omit<MeasuredDirection, 'direction'> => {
+    const sums = { end, intervals, seconds, sum, suffix };
+    return aborted ? brokenOff(sums) : protocol === 'UDP' ? finishedUdp(sums) : finishedTcp(sums);
+  };
+  const both =
+    at(test, 'bidir') === 1 ||
+    at(end, 'sum_received_bidir_reverse') !== undefined ||
+    intervals.some((interval) => isObject(at(interval, 'sum_bidir_reverse')));
   const clientSends = at(test, 'reverse') !== 1;
+  const outwards: Direction = (clientAt === 'near') === clientSends ? 'nearToFar' : 'farToNear';
+  const measured: MeasuredDirection[] = [{ direction: outwards, ...read('sum', '') }];
+  if (both) {
+    const back: Direction = outwards === 'nearToFar' ? 'farToNear' : 'nearToFar';
+    measured.push({ direction: back, ...read('sum_bidir_reverse', '_bidir_reverse') });
+  }
+  if (seconds <= 0 || measured.some(({ mbps }) => !(mbps < fastestMbps)))
+    return fail('The file holds no interval with a rate.');
   return {
     at: moment(number(json, 'start', 'timestamp', 'timesecs')),
-    direction: (clientAt === 'near') === clientSends ? 'nearToFar' : 'farToNear',
     protocol,
-    // UDP sums count what was sent; what arrived is less by what was lost.
-    mbps: Math.max(0, (bits * (1 - (lossShare ?? 0))) / 1e6),
     seconds,
-    retransmits: protocol === 'TCP' ? whole(number(json, 'end', 'sum_sent', 'retransmits')) : null,
-    lossShare,
-    jitterMs: protocol === 'UDP' ? number(received, 'jitter_ms') : null,
     aborted,
-    bothLoaded: at(test, 'bidir') === 1,
+    bothLoaded: both,
     warning:
       error !== undefined
         ? `iperf3 says: ${String(error)}`.slice(0, 300)
         : aborted
           ? `Broken off after ${seconds.toFixed(0)} s.`
           : null,
+    conditions: conditionsOf(json, { seconds, omittedSeconds }),
+    measured,
     raw: json,
+  };
+}
+
+function conditionsOf(
+  json: Record<string, unknown>,
+  times: Pick<RunConditions, 'omittedSeconds'> & { seconds: number },
+): RunConditions {
+  const test = at(json, 'start', 'test_start');
+  const streams = Math.min(1000, Math.max(1, Math.round(number(test, 'num_streams') ?? 1)));
+  // iperf3 tells the target of one stream; 0 is none.
+  const target = number(test, 'target_bitrate') ?? 0;
+  const busy = ['host_total', 'remote_total'].map((key) => number(json, 'end', 'cpu_utilization_percent', key) ?? 0);
+  const connected = at(json, 'start', 'connected');
+  const first: unknown = Array.isArray(connected) ? connected[0] : undefined;
+  const [here, there] = [at(first, 'local_host'), at(first, 'remote_host')];
+  const segment = whole(number(json, 'start', 'tcp_mss_default') ?? number(json, 'start', 'tcp_mss') ?? udpSize(test));
+  return {
+    ...times,
+    streams,
+    targetMbps: target > 0 && (target * streams) / 1e6 < fastestMbps ? (target * streams) / 1e6 : null,
+    segmentBytes: segment && segment <= 65_536 ? segment : null,
+    busyShare: Math.max(...busy) > 0 ? Math.min(1, Math.max(...busy) / 100) : null,
+    oneMachine: typeof here === 'string' && here === there,
+  };
+}
+
+function udpSize(test: unknown): number | null {
+  return at(test, 'protocol') === 'UDP' ? number(test, 'blksize') : null;
+}
+
+const endSums = ['sum_received', 'sum', 'sum_sent'];
+
+interface Sums {
+  end: unknown;
+  intervals: unknown[];
+  /** in which the intervals keep this direction */
+  sum: 'sum' | 'sum_bidir_reverse';
+  /** what the names of its end sums end in */
+  suffix: string;
+  seconds: number;
+}
+
+/** A run that was broken off has no end sums worth reading: what its intervals add up to is what was measured. */
+function brokenOff({ intervals, sum, seconds }: Sums): Omit<MeasuredDirection, 'direction'> {
+  const mbps = (8 * total(intervals, sum, 'bytes')) / Math.max(seconds, 1e-9) / 1e6;
+  return { mbps, retransmits: null, lossShare: null, jitterMs: null };
+}
+
+/** A server that only sent knows nothing of what arrived, and a client of what it received before it was asked: the side that counted bytes tells. */
+function finishedTcp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'> {
+  const received = number(end, `sum_received${suffix}`, 'bits_per_second');
+  const sent = number(end, `sum_sent${suffix}`, 'bits_per_second');
+  return {
+    mbps: Math.max(0, (received || sent) ?? 0) / 1e6,
+    retransmits: whole(number(end, `sum_sent${suffix}`, 'retransmits')),
+    lossShare: null,
+    jitterMs: null,
+  };
+}
+
+/** Where the receiver's own sum is not told, what was sent counts, less what was lost. */
+function finishedUdp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'> {
+  const received = at(end, `sum_received${suffix}`);
+  const both = at(end, `sum${suffix}`);
+  const lostPercent = number(received, 'lost_percent') ?? number(both, 'lost_percent');
+  const lossShare = lostPercent === null ? null : Math.min(1, Math.max(0, lostPercent / 100));
+  const sentBits = number(both, 'bits_per_second') || number(end, `sum_sent${suffix}`, 'bits_per_second') || 0;
+  const bits = number(received, 'bits_per_second') || sentBits * (1 - (lossShare ?? 0));
+  return {
+    mbps: Math.max(0, bits) / 1e6,
+    retransmits: null,
+    lossShare,
+    jitterMs: number(received, 'jitter_ms') ?? number(both, 'jitter_ms'),
   };
 }
 
@@ -95,8 +185,8 @@ function whole(value: number | null): number | null {
 }
 
 /** Adds a field up over the sums of all intervals. */
-function total(intervals: unknown[], key: string): number {
-  return intervals.reduce<number>((sum, interval) => sum + Math.max(0, number(interval, 'sum', key) ?? 0), 0);
+function total(intervals: unknown[], sum: string, key: string): number {
+  return intervals.reduce<number>((so, interval) => so + Math.max(0, number(interval, sum, key) ?? 0), 0);
 }
 
 /** When the run began; a file without a believable time counts from now. */

@@ -47,7 +47,7 @@ const constraintWords: Record<string, string> = {
   link_job_id_name_key: 'A link of this name exists in this job. Give it another name.',
   link_near_radio_id_far_radio_id_key: 'These two radios are a link already.',
   one_running_alignment: 'This link is being aimed right now. Join that alignment, or end it first.',
-  throughput_test_link_id_sha256_key: 'This very file has been imported for this link already.',
+  throughput_test_once: 'This very file has been imported for this link already.',
   air_check: 'The two frequencies of a licensed pair lie closer than the channel spacing, or one is missing.',
   change_pkey: 'This change was sent twice at the same moment. Look whether it was made, then repeat it if it was not.',
   radio_job_id_mac_key: 'A radio with this MAC address exists in this job.',

@@ -49,8 +49,10 @@ export async function doneOn(linkIds: readonly string[]): Promise<DoneRecords> {
       { ...options, model: AlignmentRow },
     ),
     sequelize.query(
-      `SELECT DISTINCT ON (link_id, direction) id, link_id, at, direction, mbps, aborted, both_loaded, expected_mbps, crew_member_id, evidence_kind, basis
-       FROM throughput_test WHERE link_id IN (:linkIds) ORDER BY link_id, direction, at DESC`,
+      `SELECT DISTINCT ON (link_id, direction) id, link_id, at, direction, mbps, aborted, both_loaded, other_mbps, loss_share, conditions, expected_mbps, crew_member_id, evidence_kind, basis
+       FROM throughput_test WHERE link_id IN (:linkIds)
+       -- what proves nothing hides nothing that was proven before
+       ORDER BY link_id, direction, verdict->>'state' = 'open', at DESC`,
       { ...options, model: ThroughputTestRow },
     ),
   ]);
@@ -168,8 +170,15 @@ function aimedOf(row: AlignmentRow | undefined): LinkFacts['alignment'] {
 function proofOf(row: ThroughputTestRow | undefined): ProofTest | null {
   if (!row) return null;
   return {
-    measured: { measuredMbps: row.mbps, aborted: row.aborted, bothLoaded: row.bothLoaded },
-    expectedMbps: row.expectedMbps ?? 0,
+    measured: {
+      measuredMbps: row.mbps,
+      aborted: row.aborted,
+      bothLoaded: row.bothLoaded,
+      otherMbps: row.otherMbps,
+      lossShare: row.lossShare,
+      conditions: row.conditions,
+    },
+    expectedMbps: row.expectedMbps,
     evidence: evidenceOf(row, row.at),
   };
 }

@@ -8,6 +8,7 @@ import {
   type DirectionExpectation,
   type EvidenceKind,
   type LinkPlan,
+  type RunConditions,
 } from '@kivram/core';
 import type { HandTestBody, ImportTestBody, ThroughputTest } from '@kivram/contract';
 import { createHash } from 'node:crypto';
@@ -21,17 +22,21 @@ import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
 import { needOf, recordBasis } from './linkStates';
 import { viewTest } from './rowViews';
 
-type Measured = Omit<TestFile, 'raw' | 'seconds'> & {
+/** One run as it is stored: what is common to its directions, and what each measured. */
+interface Run extends Omit<TestFile, 'raw' | 'seconds' | 'conditions'> {
   seconds: number | null;
+  conditions: RunConditions | null;
   source: 'iperf3' | 'standin' | 'hand';
   fileName: string | null;
   note: string;
   raw: Record<string, unknown> | null;
   sha256: string | null;
-};
+}
 
 /** How a test is known, by where it came from. */
-const kindOf: Record<Measured['source'], EvidenceKind> = { iperf3: 'measured', standin: 'standin', hand: 'told' };
+const kindOf: Record<Run['source'], EvidenceKind> = { iperf3: 'measured', standin: 'standin', hand: 'told' };
+
+const wayWords: Record<Direction, string> = { nearToFar: 'near to far', farToNear: 'far to near' };
 
 /** Throughput tests: read, run or noted; each is judged when it is stored. */
 export class Tests {
@@ -40,7 +45,8 @@ export class Tests {
     private readonly worlds: StandinWorlds,
   ) {}
 
-  async importFile(linkId: string, body: ImportTestBody, author: Author): Promise<ThroughputTest> {
+  /** @returns a test for each direction of the run */
+  async importFile(linkId: string, body: ImportTestBody, author: Author): Promise<ThroughputTest[]> {
     const record = await loadLink(linkId);
     const file = readIperf3(body.text, body.clientAt);
     const sha256 = createHash('sha256').update(body.text).digest('hex');
@@ -51,7 +57,7 @@ export class Tests {
   async runStandin(linkId: string, direction: Direction, author: Author): Promise<ThroughputTest> {
     const raw = await this.worlds.runThroughput(linkId, direction);
     const file = readIperf3(JSON.stringify(raw), 'near');
-    return this.store(await loadLink(linkId), author, {
+    return this.storeOne(await loadLink(linkId), author, {
       ...file,
       source: 'standin',
       fileName: null,
@@ -66,17 +72,15 @@ export class Tests {
     const warning = prediction
       ? (unitConfusion(body.value, body.unit, prediction[body.direction].aloneMbps) ?? null)
       : null;
-    return this.store(record, author, {
+    const mbps = toMbps(body.value, body.unit);
+    return this.storeOne(record, author, {
       at: body.at ? new Date(body.at) : new Date(),
-      direction: body.direction,
       protocol: 'TCP',
-      mbps: toMbps(body.value, body.unit),
       seconds: null,
-      retransmits: null,
-      lossShare: null,
-      jitterMs: null,
+      conditions: null,
       aborted: false,
       bothLoaded: false,
+      measured: [{ direction: body.direction, mbps, retransmits: null, lossShare: null, jitterMs: null }],
       warning,
       source: 'hand',
       fileName: null,
@@ -86,46 +90,56 @@ export class Tests {
     });
   }
 
-  private async store(record: LinkRecord, author: Author, measured: Measured): Promise<ThroughputTest> {
-    const { direction, bothLoaded } = measured;
+  private async storeOne(record: LinkRecord, author: Author, run: Run): Promise<ThroughputTest> {
+    const [test] = await this.store(record, author, run);
+    return test as ThroughputTest;
+  }
+
+  private async store(record: LinkRecord, author: Author, run: Run): Promise<ThroughputTest[]> {
     const linkId = record.link.id;
-    const against = await expectations(record, direction);
-    const verdict = judgeThroughput({
-      measuredMbps: measured.mbps,
-      aborted: measured.aborted,
-      bothLoaded,
-      ...against,
-      needMbps: needOf(record)[direction],
-    });
-    const testId = await makeChange(
+    const { measured, ...common } = run;
+    const judged = await Promise.all(
+      measured.map(async (one) => {
+        const against = await expectations(record, one.direction);
+        const otherMbps = measured.find((other) => other !== one)?.mbps ?? null;
+        const verdict = judgeThroughput({
+          ...common,
+          ...one,
+          measuredMbps: one.mbps,
+          otherMbps,
+          ...against,
+          needMbps: needOf(record)[one.direction],
+        });
+        const { expectation } = against;
+        const expectedMbps = run.bothLoaded ? expectation.bothMbps : expectation.aloneMbps;
+        return { ...common, ...one, otherMbps, verdict, expectedMbps };
+      }),
+    );
+    const testIds = await makeChange(
       this.sequelize,
       record.job.id,
       author,
       async ({ transaction, crewMemberId, note }) => {
-        const { expectation } = against;
-        const made = await ThroughputTestRow.create(
-          {
-            ...measured,
+        const made: string[] = [];
+        for (const test of judged) {
+          const { direction, mbps, verdict, bothLoaded } = test;
+          const row = await ThroughputTestRow.create(
+            { ...test, linkId, crewMemberId, evidenceKind: kindOf[run.source], basis: recordBasis(record) },
+            { transaction },
+          );
+          made.push(row.id);
+          await note({
             linkId,
-            crewMemberId,
-            verdict,
-            expectedMbps: bothLoaded ? expectation.bothMbps : expectation.aloneMbps,
-            evidenceKind: kindOf[measured.source],
-            basis: recordBasis(record),
-          },
-          { transaction },
-        );
-        const way = direction === 'nearToFar' ? 'near to far' : 'far to near';
-        await note({
-          linkId,
-          kind: 'test',
-          summary: `Tested ${way}: ${measured.mbps.toFixed(1)} Mbit/s, ${verdict.headline}${bothLoaded ? ' (both directions loaded)' : ''}`,
-          detail: { testId: made.id },
-        });
-        return made.id;
+            kind: 'test',
+            summary: `Tested ${wayWords[direction]}: ${mbps.toFixed(1)} Mbit/s, ${verdict.headline}${bothLoaded ? ' (both directions loaded)' : ''}`,
+            detail: { testId: row.id },
+          });
+        }
+        return made;
       },
     );
-    return viewTest(await ThroughputTestRow.findByPk(testId, { rejectOnEmpty: true }));
+    const rows = await ThroughputTestRow.findAll({ where: { id: testIds } });
+    return testIds.map((id) => viewTest(rows.find((row) => row.id === id) as ThroughputTestRow));
   }
 }
 
@@ -141,6 +155,7 @@ async function expectations(record: LinkRecord, direction: Direction) {
   const halved = { ...plan, air: { ...plan.air, widthMHz: plan.air.widthMHz / 2 } };
   return {
     expectation: expect(plan, direction),
+    ceiling: tryPredict(plan).prediction?.[direction].ceiling ?? null,
     halfWidth: expect(halved, direction),
     atMeasuredLevel: shortDb > 3 ? expect(weaker(plan, shortDb), direction) : null,
     feedMbps: network?.feedMbps ?? null,

@@ -1,4 +1,4 @@
-import type { Basis, Direction, EvidenceKind, ThroughputVerdict } from '@kivram/core';
+import type { Basis, Direction, EvidenceKind, RunConditions, ThroughputVerdict } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, json, number, Row, tableOptions, text, time, uuid, whole } from './columns';
 
@@ -16,6 +16,9 @@ export class ThroughputTestRow extends Row<ThroughputTestRow> {
   declare jitterMs: number | null;
   declare aborted: boolean;
   declare bothLoaded: boolean;
+  /** the other direction of the same run */
+  declare otherMbps: number | null;
+  declare conditions: RunConditions | null;
   /** what the link should have given when the test ran */
   declare expectedMbps: number | null;
   declare evidenceKind: EvidenceKind;
@@ -45,6 +48,8 @@ export function initThroughputTest(sequelize: Sequelize): void {
       jitterMs: number,
       aborted: flag,
       bothLoaded: flag,
+      otherMbps: number,
+      conditions: json,
       expectedMbps: number,
       evidenceKind: text,
       basis: json,
