@@ -1,5 +1,14 @@
 import 'reflect-metadata';
-import { angleSources, diagnoses, ends, evidenceKinds, type AngleSource, type End } from '@kivram/core';
+import {
+  angleSources,
+  diagnoses,
+  ends,
+  evidenceKinds,
+  markKinds,
+  type AngleSource,
+  type End,
+  type MarkKind,
+} from '@kivram/core';
 import { ArrayMaxSize, IsArray, IsIn, IsNumber, IsOptional, IsUUID } from 'class-validator';
 import { Between, ListOf, Moment, Nested, OneOf, Text } from '../decorators';
 import type { AlignmentEndResult } from '../views';
@@ -31,7 +40,7 @@ export class MarkRecord {
   @IsUUID() radioId!: string;
   @IsUUID() peerId!: string;
   @Between(-1e7, 1e7, 's') tS!: number;
-  @OneOf(['turning', 'notch', 'locked', 'eye']) kind!: 'turning' | 'notch' | 'locked' | 'eye';
+  @OneOf(markKinds) kind!: MarkKind;
   @IsOptional() @IsIn([-1, 0, 1]) direction!: number | null;
 }
 

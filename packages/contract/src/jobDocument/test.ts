@@ -1,5 +1,13 @@
 import 'reflect-metadata';
-import { bottlenecks, directions, evidenceKinds, states, type RunConditions, type ThroughputVerdict, type VerdictTerm } from '@kivram/core';
+import {
+  bottlenecks,
+  directions,
+  evidenceKinds,
+  states,
+  type RunConditions,
+  type ThroughputVerdict,
+  type VerdictTerm,
+} from '@kivram/core';
 import { IsBoolean, IsObject, IsOptional, IsUUID } from 'class-validator';
 import { Between, ListOf, Moment, Nested, OneOf, Text, WholeBetween } from '../decorators';
 import { BasisRecord } from '../entities';

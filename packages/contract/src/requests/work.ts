@@ -1,5 +1,14 @@
 import 'reflect-metadata';
-import { angleSources, ends, type AngleSource, type End, type MountAxis, type Turning } from '@kivram/core';
+import {
+  angleSources,
+  ends,
+  markKinds,
+  type AngleSource,
+  type End,
+  type MarkKind,
+  type MountAxis,
+  type Turning,
+} from '@kivram/core';
 import { IsBoolean, IsIn, IsUUID, ValidateIf } from 'class-validator';
 import { Between, OneOf } from '../decorators';
 
@@ -25,7 +34,7 @@ export class NewAlignmentBody {
 export class MarkBody {
   @IsUUID() id!: string;
   @OneOf(ends) end!: End;
-  @OneOf(['turning', 'notch', 'locked', 'eye']) kind!: 'turning' | 'notch' | 'locked' | 'eye';
+  @OneOf(markKinds) kind!: MarkKind;
   @ValidateIf((mark: MarkBody) => mark.kind === 'turning' || mark.kind === 'notch')
   @IsIn([-1, 0, 1], { message: 'direction must be -1, 0 or 1' })
   direction?: Turning;

@@ -1,4 +1,5 @@
 import type { Turning } from './reading';
+import type { Stray } from './strayWatch';
 
 /** What the guide tells the installer to do. */
 export type Action =
@@ -8,6 +9,7 @@ export type Action =
   | 'turnBack' // far enough: turn the other way
   | 'comeBack' // come back to the peak, by so much
   | 'stop' // stop now
+  | 'otherEnd' // searched on both sides and no lobe found: it is not this axis of this end that is wrong
   | 'hold' // hold still, reading
   | 'lock' // tighten the bolts
   | 'readAgain' // locked: reading again
@@ -35,4 +37,9 @@ export interface Advice {
   /** level of the moment, averaged */
   levelDbm: number | null;
   estimate: PeakEstimate | null;
+  /** what is turned although nobody asked for it; null where nothing is, or no phone tells */
+  stray: Stray | null;
 }
+
+/** What a guide along one axis knows. */
+export type AxisAdvice = Omit<Advice, 'stray'>;

@@ -1,11 +1,12 @@
 import type { BeamWidth } from '../antenna';
-import { ends as bothEnds, type End } from '../budget';
+import { ends as bothEnds, otherEnd, type End } from '../budget';
 import type { Advice, PeakEstimate } from './advice';
 import { AngleGuide } from './angleGuide';
 import { PhoneTrack, ScaleTrack } from './angleTrack';
 import { isSuspicious, sweepSeconds, type AxisGuide } from './guide';
 import type { LobePoint } from './lobeFit';
 import type { AngleSource, MountAxis, Reading, Turning } from './reading';
+import { StrayWatch, type Stray } from './strayWatch';
 import { TimeGuide } from './timeGuide';
 
 /** What the guide of a whole alignment is told beforehand. */
@@ -26,12 +27,16 @@ export interface EndAim {
   notchDeg: number;
 }
 
+export const markKinds = ['turning', 'notch', 'locked', 'eye', 'otherEnd'] as const;
+export type MarkKind = (typeof markKinds)[number];
+
 /** Something the installer did, in seconds since the alignment began. */
 export type AimMark =
   | { kind: 'turning'; tS: number; direction: Turning }
   | { kind: 'notch'; tS: number; direction: Turning }
   | { kind: 'locked'; tS: number }
-  | { kind: 'eye'; tS: number };
+  | { kind: 'eye'; tS: number }
+  | { kind: 'otherEnd'; tS: number };
 
 /** One axis of one end: what the guide is working on, or has done. */
 export interface AimStep {
@@ -61,6 +66,8 @@ export class AimGuide {
   private guide: AxisGuide | undefined;
   private turning: Turning = 0;
   private lastEstimate: PeakEstimate | null = null;
+  private readonly watch: StrayWatch;
+  private stray: ReturnType<StrayWatch['strayFrom']> = null;
 
   constructor(private readonly plan: AimPlan) {
     const ends = plan.ends ?? bothEnds;
@@ -76,6 +83,7 @@ export class AimGuide {
       plan.order === 'endByEnd'
         ? ends.flatMap((end) => [step(end, 'azimuth'), step(end, 'tilt')])
         : (['azimuth', 'tilt'] as const).flatMap((axis) => ends.map((end) => step(end, axis)));
+    this.watch = new StrayWatch({ near: plan.near.beam, far: plan.far.beam });
     this.open();
   }
 
@@ -88,15 +96,9 @@ export class AimGuide {
   }
 
   get advice(): Advice {
-    return (
-      this.guide?.advice ?? {
-        action: 'done',
-        direction: 0,
-        remainingDeg: null,
-        levelDbm: null,
-        estimate: this.lastEstimate,
-      }
-    );
+    const stray: Stray | null = this.stray?.stray ?? null;
+    if (this.guide) return { ...this.guide.advice, stray };
+    return { action: 'done', direction: 0, remainingDeg: null, levelDbm: null, estimate: this.lastEstimate, stray };
   }
 
   /** Levels over position of the axis in hand, for drawing. */
@@ -106,7 +108,9 @@ export class AimGuide {
 
   push(reading: Reading): void {
     const step = this.step;
-    if (!step || reading.end !== step.end) return;
+    if (!step) return;
+    this.lookForStray(reading, step);
+    if (reading.end !== step.end || this.stray) return;
     const angleDeg = step.axis === 'azimuth' ? reading.phoneAzimuthDeg : reading.phoneTiltDeg;
     this.guide?.push({ tS: reading.tS, rslDbm: reading.rslDbm, angleDeg, turning: this.turning });
     if (this.guide?.advice.action === 'done') this.close(false);
@@ -116,7 +120,50 @@ export class AimGuide {
     if (mark.kind === 'turning') this.turning = mark.direction;
     else if (mark.kind === 'notch') this.guide?.notch(mark.tS, mark.direction);
     else if (mark.kind === 'locked') this.guide?.locked(mark.tS);
+    else if (mark.kind === 'otherEnd') this.goToOtherEnd();
     else this.close(true);
+  }
+
+  /**
+   * While something else is turned, readings say nothing about the axis in hand; when it stands again, this axis begins anew, and the one that was turned is
+   * looked at again.
+   */
+  private lookForStray(reading: Reading, step: AimStep): void {
+    if (this.plan[reading.end].source !== 'phone') return;
+    const action = this.guide?.advice.action;
+    // Bolts move a mount a little in both axes: that is told by reading again, not by this.
+    if (action === 'lock' || action === 'readAgain' || action === 'moved') this.watch.forget();
+    this.watch.push(reading);
+    const found = this.watch.strayFrom(step.end, step.axis);
+    const gone = this.stray;
+    this.stray = found ?? null;
+    if (!gone || found) return;
+    if (this.done.some((s) => s.end === gone.end && s.axis === gone.axis)) this.queueAgain(gone.end, gone.axis);
+    this.open();
+  }
+
+  private queueAgain(end: End, axis: MountAxis): void {
+    if (this.queue.slice(1).some((s) => s.end === end && s.axis === axis)) return;
+    this.queue.splice(1, 0, { end, axis, again: true, outcome: null, byEye: false, points: [] });
+  }
+
+  /** Leaves this end for later and goes on at the other, from its beginning where it was done already. */
+  private goToOtherEnd(): void {
+    const here = this.step?.end;
+    if (!here || !(this.plan.ends ?? bothEnds).includes(otherEnd(here))) return;
+    const there = this.queue.filter((s) => s.end !== here);
+    const first: AimStep[] = there.length
+      ? there
+      : (['azimuth', 'tilt'] as const).map((axis) => ({
+          end: otherEnd(here),
+          axis,
+          again: false,
+          outcome: null,
+          byEye: false,
+          points: [],
+        }));
+    this.queue = [...first, ...this.queue.filter((s) => s.end === here)];
+    this.open();
   }
 
   /** Ends the axis in hand and decides whether the other one needs a second look. */
@@ -149,6 +196,8 @@ export class AimGuide {
   private open(): void {
     const step = this.step;
     this.turning = 0;
+    this.stray = null;
+    this.watch.forget();
     this.guide = step && makeGuide(this.plan[step.end], step);
   }
 }

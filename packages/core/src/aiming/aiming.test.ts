@@ -115,10 +115,29 @@ describe('diagnosis', () => {
 
   it('claims no shape where none was swept, and blames the end that is wrong', () => {
     const far = diagnosePeak(evidence([], -67));
-    expect(far.diagnosis).toBe('obstructed');
+    expect(far.diagnosis).toBe('unswept');
     const near = diagnosePeak(evidence(lobe(0, 3.2, -67, -3, 3), -67));
     expect(diagnoseEnds(near, far).far.diagnosis).toBe('otherEnd');
     expect(diagnosePeak({ ...evidence([], -67), peakDbm: null }).diagnosis).toBe('unknown');
+  });
+
+  it('lets the sweep at one end speak for the end that was not swept', () => {
+    const swept = diagnosePeak(evidence(lobe(0, 6, -69, -5, 5), -69));
+    const { near, far } = diagnoseEnds(diagnosePeak(evidence([], -69)), swept);
+    expect(near.diagnosis).toBe('otherEnd');
+    expect(far.diagnosis).toBe('crossedPolarisation');
+    expect(diagnoseEnds(diagnosePeak(evidence([], -69)), diagnosePeak(evidence([], -69))).near.diagnosis).toBe(
+      'unswept',
+    );
+  });
+
+  it('says that the peak is not known where the level is right but nobody swept', () => {
+    expect(diagnosePeak(evidence([], -49)).reason).toContain('No sweep was kept');
+    expect(diagnosePeak(evidence(lobe(0, 6, -49, -5, 5), -49)).reason).not.toContain('No sweep');
+  });
+
+  it('takes half a lobe for no sweep', () => {
+    expect(diagnosePeak(evidence(lobe(0, 6, -69, -0.5, 6), -69)).diagnosis).toBe('unswept');
   });
 });
 

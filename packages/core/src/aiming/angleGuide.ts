@@ -1,4 +1,4 @@
-import type { Action, Advice, PeakEstimate } from './advice';
+import type { Action, AxisAdvice, PeakEstimate } from './advice';
 import type { AngleTrack } from './angleTrack';
 import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, type AxisPlan } from './guide';
 import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
@@ -41,6 +41,11 @@ const firstSamples = 8;
 const bestReachWidths = 1 / 5;
 /** Where the best lobe moved during the search, so much of a flank must still have been seen on its other side. */
 const flankSeenShare = 0.8;
+/** Searches that met no lobe before the guide says that it is not this axis. */
+const mostVainSearches = 2;
+/** While it waits, the level is looked at over so long, and must have risen by so much: more than fading. */
+const listenS = 2;
+const worthSearchingDb = 6;
 /** A speed read off a noisy angle is believed between these shares of what was asked for. */
 const believedSpeeds = { least: 0.5, most: 1.6 } as const;
 /** The angle at rest is averaged over the last two seconds of standing still. */
@@ -54,13 +59,17 @@ const halfPlaySdDeg = 0.35;
  */
 export class AngleGuide implements AxisGuide {
   private readonly samples: AimSample[] = [];
-  private phase: 'search' | 'sweep' | 'comeBack' | 'hold' = 'search';
+  private phase: 'search' | 'sweep' | 'comeBack' | 'hold' | 'lost' = 'search';
   private direction: Turning = 1;
   private searched = { right: false, left: false };
   private sweeps = 0;
   private nudges = 0;
+  /** searches that met no lobe */
+  private vain = 0;
   private fit: LobeFit | undefined;
   private rest: Rest | undefined;
+  /** the level when no lobe was found; null where nothing was heard */
+  private lostDbm: number | null = null;
   private startDeg: number | undefined;
   /** a rough direction, where the axis met side lobes or scatter only */
   private coarseDeg: number | null = null;
@@ -72,10 +81,10 @@ export class AngleGuide implements AxisGuide {
     private readonly track: AngleTrack,
   ) {}
 
-  get advice(): Advice {
+  get advice(): AxisAdvice {
     return {
       action: this.action,
-      direction: ['hold', 'stop', 'lock', 'readAgain', 'done'].includes(this.action) ? 0 : this.direction,
+      direction: ['hold', 'stop', 'lock', 'readAgain', 'otherEnd', 'done'].includes(this.action) ? 0 : this.direction,
       remainingDeg: this.remainingDeg,
       levelDbm: recentLevelDbm(this.samples, shownS),
       estimate: this.estimate(),
@@ -110,6 +119,7 @@ export class AngleGuide implements AxisGuide {
     if (this.phase === 'search') this.search(here.angleDeg);
     else if (this.phase === 'sweep') this.sweep(here.angleDeg);
     else if (this.phase === 'comeBack') this.comeBack(here, sample);
+    else if (this.phase === 'lost') this.listen();
     else this.hold(sample.tS);
   }
 
@@ -154,6 +164,7 @@ export class AngleGuide implements AxisGuide {
         return reach >= flankSeenShare * flankWidths * width;
       };
       if (bestDeg === undefined || (seen(1) && seen(-1))) {
+        if (bestDeg === undefined) return this.giveUp();
         this.coarseDeg = suspicious ? this.coarseDirection(points) : null;
         if (this.coarseDeg === null) this.evaluate();
         else this.startComingBack();
@@ -182,10 +193,9 @@ export class AngleGuide implements AxisGuide {
     const fit = this.fit;
     const good = fit && fit.xSd <= targetSdWidths * this.plan.beamWidthDeg && lobeIsWhole(fit);
     if (!fit && this.sweeps >= mostSweeps) {
-      // Nothing to fit anywhere in reach: say so by searching on.
-      this.sweeps = 0;
-      this.searched = { right: false, left: false };
-      this.phase = 'search';
+      // Nothing to fit anywhere in reach: once more from the beginning, then it is not this axis that is wrong.
+      if (++this.vain >= mostVainSearches) return this.giveUp();
+      this.searchAnew();
       this.reverse();
     } else if (good || (fit && this.sweeps >= mostSweeps)) this.startComingBack();
     else {
@@ -193,6 +203,30 @@ export class AngleGuide implements AxisGuide {
       this.sweeps++;
       this.reverse();
     }
+  }
+
+  private searchAnew(): void {
+    this.sweeps = 0;
+    this.searched = { right: false, left: false };
+    this.phase = 'search';
+  }
+
+  /** There is no lobe on either side: the other end, or what hides it, comes first. */
+  private giveUp(): void {
+    this.phase = 'lost';
+    this.action = 'otherEnd';
+    this.rest = undefined;
+    this.remainingDeg = null;
+    this.lostDbm = recentLevelDbm(this.samples, listenS);
+  }
+
+  /** Whoever has found something at the other end makes this one worth another search. */
+  private listen(): void {
+    const level = recentLevelDbm(this.samples, listenS);
+    if (level === null || level < (this.lostDbm ?? -Infinity) + worthSearchingDb) return;
+    this.vain = 0;
+    this.searchAnew();
+    this.action = 'search';
   }
 
   private sweep(angleDeg: number): void {
@@ -238,6 +272,7 @@ export class AngleGuide implements AxisGuide {
       this.action = 'comeBack';
       return;
     }
+    if (recentLevelDbm(this.samples, restS) === null) return this.giveUp();
     this.action = 'lock';
   }
 

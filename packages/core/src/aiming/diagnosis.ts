@@ -1,5 +1,5 @@
 import { lobeIsWhole } from './steering';
-import { fitLobe, smoothedMaximumX, type LobePoint } from './lobeFit';
+import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
 
 /** Within so much of the prediction the path is clear and the job done; beyond it something is wrong (common practice, no source). */
 export const clearWithinDb = 3;
@@ -20,6 +20,7 @@ export const diagnoses = [
   'obstructed',
   'stronger',
   'otherEnd', // short, because of what is wrong at the other end
+  'unswept', // short, and nothing but the level is known
   'unknown',
 ] as const;
 export type Diagnosis = (typeof diagnoses)[number];
@@ -53,7 +54,8 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
     return { diagnosis: 'unknown', shortDb: null, widthRatio: null, reason: 'Nothing was heard at the end.' };
   }
   const shortDb = expectedDbm - peakDbm;
-  const loose = fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
+  const fit = fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
+  const loose = fit && wasSwept(points, fit) ? fit : undefined;
   const widthRatio = loose ? loose.width / beamWidthDeg : null;
   const result = (diagnosis: Diagnosis, reason: string): DiagnosisResult => ({
     diagnosis,
@@ -68,8 +70,10 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
       'The level is higher than the prediction: check power, gain and cable losses of the plan.',
     );
   }
-  if (shortDb <= clearWithinDb)
-    return result('clear', 'The level is within 3 dB of the prediction: the path is clear.');
+  if (shortDb <= clearWithinDb) {
+    const alone = loose ? '' : ' No sweep was kept, so whether this is the peak is not known.';
+    return result('clear', `The level is within 3 dB of the prediction: the path is clear.${alone}`);
+  }
 
   if (shortDb >= sideLobeAtLeastDb) {
     const best = smoothedMaximumX(points, beamWidthDeg);
@@ -86,8 +90,8 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
   }
   if (!loose) {
     return result(
-      'obstructed',
-      'The level is short of the prediction, and no sweep was kept that would tell why: sweep this end again.',
+      'unswept',
+      'The level is short of the prediction, and this end was not swept through a lobe: there is a level and nothing else. Sweep it from flank to flank to learn why.',
     );
   }
   if (shortDb >= crossedAtLeastDb) {
@@ -113,16 +117,50 @@ export function diagnoseEnds(
   near: DiagnosisResult,
   far: DiagnosisResult,
 ): { near: DiagnosisResult; far: DiagnosisResult } {
-  const suffers = (here: DiagnosisResult, there: DiagnosisResult): DiagnosisResult =>
-    there.diagnosis === 'sideLobe' && here.diagnosis !== 'sideLobe' && (here.shortDb ?? 0) > clearWithinDb
-      ? {
-          ...here,
-          diagnosis: 'otherEnd',
-          reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.',
-        }
-      : here;
+  const suffers = (here: DiagnosisResult, there: DiagnosisResult): DiagnosisResult => {
+    if (!((here.shortDb ?? 0) > clearWithinDb)) return here;
+    if (there.diagnosis === 'sideLobe' && here.diagnosis !== 'sideLobe') {
+      return {
+        ...here,
+        diagnosis: 'otherEnd',
+        reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.',
+      };
+    }
+    if (
+      here.diagnosis === 'unswept' &&
+      (there.diagnosis === 'obstructed' || there.diagnosis === 'crossedPolarisation')
+    ) {
+      return {
+        ...here,
+        diagnosis: 'otherEnd',
+        reason:
+          'This end was not swept. Both ends hear the same path: what the sweep at the other end says holds for this one.',
+      };
+    }
+    return here;
+  };
   return { near: suffers(near, far), far: suffers(far, near) };
 }
+
+/** Beyond so many widths from the peak is a flank, which must lie so far under the middle: more than fading and noise make of a mount at rest. */
+const flankFromWidths = 0.35;
+const leastFlankDropDb = 1.5;
+const leastFlankPoints = 4;
+
+/** Whether the mount was turned through a lobe: both flanks were seen, and both are lower than the middle. Noise of an angle at rest makes no flanks. */
+function wasSwept(points: readonly LobePoint[], fit: LobeFit): boolean {
+  if (!lobeIsWhole(fit)) return false;
+  const mean = (from: number, to: number): number => {
+    const part = points.filter((p) => p.x >= fit.x + from * fit.width && p.x < fit.x + to * fit.width);
+    return part.length < leastFlankPoints ? NaN : part.reduce((sum, p) => sum + p.levelDbm, 0) / part.length;
+  };
+  const middleDbm = mean(-0.2, 0.2);
+  const flanksDbm = [mean(-windowEndWidths, -flankFromWidths), mean(flankFromWidths, windowEndWidths)];
+  return flanksDbm.every((flankDbm) => middleDbm - flankDbm >= leastFlankDropDb);
+}
+
+/** A lobe's own flanks end about here; beyond it the next lobe begins. */
+const windowEndWidths = 1;
 
 function meanNear(points: readonly LobePoint[], x: number, reach: number): number {
   const near = points.filter((p) => Math.abs(p.x - x) <= reach);

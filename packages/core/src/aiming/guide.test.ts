@@ -35,7 +35,8 @@ function obey(guide: AxisGuide, startDeg: number, level = levelAt, limitS = 300)
     if (action === 'done') break;
     if (action === 'lock') guide.locked(tS);
     deg += direction * 0.1;
-    guide.push({ tS, rslDbm: Math.round(level(deg)), angleDeg: deg, turning: direction });
+    const heard = level(deg);
+    guide.push({ tS, rslDbm: Number.isNaN(heard) ? null : Math.round(heard), angleDeg: deg, turning: direction });
   }
   return { deg, actions, tS };
 }
@@ -97,6 +98,33 @@ describe('the guide with angles', () => {
       guide.push({ tS, rslDbm: Math.round(levelAt(deg)), angleDeg: deg, turning: direction });
     }
     expect(actions.slice(actions.indexOf('readAgain'))).toContain('comeBack');
+    expect(Math.abs(deg)).toBeLessThan(0.6);
+  });
+
+  it.each([
+    ['a phone', () => new AngleGuide(plan, new PhoneTrack(1.5, 1)) as AxisGuide],
+    ['time alone', () => new TimeGuide(plan) as AxisGuide],
+  ])('by %s: nothing heard on either side leads to the other end, never to "lock it"', (_, make) => {
+    const guide = make();
+    const { actions } = obey(guide, 0, () => NaN, 200);
+    expect(actions).not.toContain('lock');
+    expect(actions.at(-1)).toBe('otherEnd');
+    expect(guide.advice.direction).toBe(0);
+  });
+
+  it('searches again once the other end has been found', () => {
+    const guide = new AngleGuide(plan, new PhoneTrack(1.5, 1));
+    let deg = 2;
+    const actions = new Set<string>();
+    for (let tS = 0; tS < 500 && guide.advice.action !== 'done'; tS += 0.1) {
+      const { action, direction } = guide.advice;
+      actions.add(action);
+      if (action === 'lock') guide.locked(tS);
+      deg += direction * 0.1;
+      guide.push({ tS, rslDbm: tS < 120 ? null : Math.round(levelAt(deg)), angleDeg: deg, turning: direction });
+    }
+    expect(actions).toContain('otherEnd');
+    expect(guide.advice.action).toBe('done');
     expect(Math.abs(deg)).toBeLessThan(0.6);
   });
 

@@ -1,4 +1,4 @@
-import type { Advice } from './advice';
+import type { AxisAdvice } from './advice';
 import type { AimSample, Turning } from './reading';
 import type { LobePoint } from './lobeFit';
 
@@ -18,7 +18,7 @@ export interface AxisGuide {
   push(sample: AimSample): void;
   notch(tS: number, direction: Turning): void;
   locked(tS: number): void;
-  readonly advice: Advice;
+  readonly advice: AxisAdvice;
   /** levels over position for drawing; positions are degrees, or seconds times the asked speed where only time is known */
   points(): LobePoint[];
 }

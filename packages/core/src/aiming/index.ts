@@ -7,5 +7,6 @@ export * from './eye';
 export * from './guide';
 export * from './lobeFit';
 export * from './reading';
+export type { Stray } from './strayWatch';
 export * from './timeGuide';
 export * from './alignment';

@@ -1,4 +1,4 @@
-import type { Action, Advice, PeakEstimate } from './advice';
+import type { Action, AxisAdvice, PeakEstimate } from './advice';
 import { isSuspicious, reactionS, recentLevelDbm, searchWidths, type AxisGuide, type AxisPlan } from './guide';
 import { fitLobe, type LobeFit, type LobePoint } from './lobeFit';
 import type { AimSample, Turning } from './reading';
@@ -69,7 +69,7 @@ export class TimeGuide implements AxisGuide {
   private readonly samples: AimSample[] = [];
   private readonly strokes: Stroke[] = [];
   private stroke: Stroke | undefined;
-  private phase: 'search' | 'measure' | 'comeBack' | 'hold' = 'search';
+  private phase: 'search' | 'measure' | 'comeBack' | 'hold' | 'lost' = 'search';
   private asked: Turning = 1;
   private searched = { right: false, left: false };
   private approaches = 0;
@@ -85,10 +85,10 @@ export class TimeGuide implements AxisGuide {
 
   constructor(private readonly plan: AxisPlan) {}
 
-  get advice(): Advice {
+  get advice(): AxisAdvice {
     return {
       action: this.action,
-      direction: ['hold', 'stop', 'lock', 'readAgain', 'done'].includes(this.action) ? 0 : this.asked,
+      direction: ['hold', 'stop', 'lock', 'readAgain', 'otherEnd', 'done'].includes(this.action) ? 0 : this.asked,
       remainingDeg: this.remainingDeg,
       levelDbm: recentLevelDbm(this.samples, shownS),
       estimate: this.estimate(),
@@ -122,6 +122,7 @@ export class TimeGuide implements AxisGuide {
       return;
     }
     if (this.phase === 'hold') this.hold(sample.tS);
+    else if (this.phase === 'lost') this.listen();
     else if (!this.stroke || this.stroke.direction !== this.asked)
       return; // the hand has not turned round yet
     else if (this.phase === 'search') this.search(sample.tS);
@@ -162,6 +163,7 @@ export class TimeGuide implements AxisGuide {
     this.searched[this.asked > 0 ? 'right' : 'left'] = true;
     this.endStroke();
     if (!this.searched.right || !this.searched.left) return;
+    if (this.bestDbm === -Infinity) return this.giveUp();
     if (suspicious) {
       this.coarseS = this.coarseSeconds();
       if (this.coarseS !== null) return this.startComingBack();
@@ -255,7 +257,25 @@ export class TimeGuide implements AxisGuide {
       this.restart();
       return;
     }
+    if (level === null) return this.giveUp();
     this.action = 'lock';
+  }
+
+  /** There is no lobe on either side: the other end, or what hides it, comes first. */
+  private giveUp(): void {
+    this.phase = 'lost';
+    this.action = 'otherEnd';
+    this.rest = undefined;
+    this.remainingDeg = null;
+  }
+
+  /** Whoever has found something at the other end makes this one worth a search. */
+  private listen(): void {
+    if (recentLevelDbm(this.samples, bestS) === null) return;
+    this.phase = 'search';
+    this.action = 'search';
+    this.searched = { right: false, left: false };
+    this.travelS = 0;
   }
 
   private restart(): void {

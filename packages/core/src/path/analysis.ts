@@ -122,10 +122,7 @@ function lossOver(line: SightLine, surface: PathSurface, heightsM: number[], pol
 /** Loss through leaves as far as the formula reaches, and where it does not: trees that are deeper take more, lower frequencies lose less. */
 function foliage(depthM: number, frequencyMHz: number): { lossDb: number; doubt: PathAnalysis['vegetationDoubt'] } {
   const { depthM: deepestM, leastMHz, mostMHz } = foliageLimits;
-  const lossDb = foliageLossDb(
-    Math.min(depthM, deepestM),
-    Math.min(mostMHz, Math.max(leastMHz, frequencyMHz)),
-  );
+  const lossDb = foliageLossDb(Math.min(depthM, deepestM), Math.min(mostMHz, Math.max(leastMHz, frequencyMHz)));
   return { lossDb, doubt: depthM > deepestM ? 'tooDeep' : frequencyMHz < leastMHz ? 'tooLow' : null };
 }
 

@@ -159,7 +159,9 @@ describe('the verdict', () => {
     expect(analysis.worst.clearanceM).toBeCloseTo(3 - 30_000 ** 2 / (2 * (4 / 3) * 6_371_000), 0);
     expect(analysis.diffractionDb).toBeGreaterThan(40);
     expect(judgePath(analysis)).toMatchObject({ state: 'fails' });
-    expect(judgePath(analysis).headline).toMatch(/^the Earth's bulge at 30\.\d\d km stands 50\.\d m above the sight line/);
+    expect(judgePath(analysis).headline).toMatch(
+      /^the Earth's bulge at 30\.\d\d km stands 50\.\d m above the sight line/,
+    );
   });
 
   it('blames the bulge and not the tide where flat water would be clear', () => {

@@ -88,7 +88,9 @@ function notesOf(analysis: PathAnalysis, metres: (m: number) => string): string[
     );
   }
   if (analysis.vegetationDoubt === 'tooLow') {
-    notes.push(`The formula for trees begins at ${foliageLimits.leastMHz} MHz, so their loss is rather less than that.`);
+    notes.push(
+      `The formula for trees begins at ${foliageLimits.leastMHz} MHz, so their loss is rather less than that.`,
+    );
   }
   if (transient && transientDb >= 0.5) {
     notes.push(`While ${nameOf(transient)} stands there, ${transientDb.toFixed(0)} dB more are lost.`);
@@ -102,7 +104,9 @@ function notesOf(analysis: PathAnalysis, metres: (m: number) => string): string[
     notes.push(`The height of ${nameOf(worst.what)} is only estimated: measure it before you rely on this.`);
   }
   if (!surface.terrainKnown) {
-    notes.push('Nothing is known of the ground but its height at both ends: a straight line over the curved Earth stands in for it.');
+    notes.push(
+      'Nothing is known of the ground but its height at both ends: a straight line over the curved Earth stands in for it.',
+    );
   } else if (surface.voidShare > 0) {
     notes.push(`Terrain is unknown on ${percent(surface.voidShare)} of the path; straight lines stand in for it.`);
   }

@@ -169,6 +169,7 @@ function judgeAim(facts: LinkFacts): Judgement {
     sideLobe: { state: 'fails', because: `${short} short: a side lobe` },
     crossedPolarisation: { state: 'fails', because: `${short} short: polarisation crossed` },
     otherEnd: { state: 'fails', because: `${short} short: the other end` },
+    unswept: { state: 'open', because: `${short} short, and never swept: only a level is known` },
     unknown: { state: 'fails', because: 'nothing was heard' },
   };
   return resting(words[diagnosis], evidence);

@@ -102,8 +102,20 @@ export function judgeThroughput(c: ThroughputCase): ThroughputVerdict {
     const asked = rate(targetMbps);
     const more = `The run was told to send ${asked} and did: what more the link carries, it does not say. Run it again without -b.`;
     return enough
-      ? { state: 'thin', headline: `enough for the need; the run asked for no more than ${asked}`, reason: more, terms, bottleneck: 'target' }
-      : { state: 'open', headline: `the run asked for only ${asked}, less than the need`, reason: more, terms, bottleneck: 'target' };
+      ? {
+          state: 'thin',
+          headline: `enough for the need; the run asked for no more than ${asked}`,
+          reason: more,
+          terms,
+          bottleneck: 'target',
+        }
+      : {
+          state: 'open',
+          headline: `the run asked for only ${asked}, less than the need`,
+          reason: more,
+          terms,
+          bottleneck: 'target',
+        };
   }
   const tooGood = good && c.measuredMbps > surprising * c.expectation.aloneMbps;
   const found = good && !tooGood ? usualLimit(c) : tooGood ? betterThanComputed : likeliest(c, expectedMbps);
@@ -132,7 +144,8 @@ function provesNothing(c: ThroughputCase): Pick<Verdict, 'headline' | 'reason'> 
   if (c.conditions?.oneMachine) {
     return {
       headline: 'both ends of this run were on one machine',
-      reason: 'Nothing crossed the link: the client called its own address. Call the address of the machine at the other end.',
+      reason:
+        'Nothing crossed the link: the client called its own address. Call the address of the machine at the other end.',
     };
   }
   const { ceiling, measuredMbps } = c;
@@ -235,7 +248,8 @@ function likeliest(c: ThroughputCase, expectedMbps: number): Omit<Candidate, 'li
       reason: `The run sent segments of ${segmentBytes} bytes: small packets cost more air and more processor than full ones of 1448.`,
     };
   }
-  const share = expectedMbps > 0 ? `${((100 * c.measuredMbps) / expectedMbps).toFixed(0)} % of the expectation, and no` : 'No';
+  const share =
+    expectedMbps > 0 ? `${((100 * c.measuredMbps) / expectedMbps).toFixed(0)} % of the expectation, and no` : 'No';
   return {
     bottleneck: 'unknown',
     reason: `${share} usual limit fits. Test again by cable at both ends, one direction at a time.`,

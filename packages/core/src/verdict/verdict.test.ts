@@ -81,18 +81,46 @@ describe('a result that cannot be', () => {
     ['600 MByte/s noted from a screen that showed Mbit/s', { measuredMbps: 4800 }, '1000 Mbit/s port'],
     ['a cable beside the link', { measuredMbps: 940 }, 'at their fastest step, 867 Mbit/s'],
     ['just over the fastest step', { measuredMbps: 868 }, 'at their fastest step'],
-    ['both directions at the full rate', { measuredMbps: 620, otherMbps: 620, bothLoaded: true }, 'at their fastest step'],
-    ['more than a 100 Mbit/s port', { measuredMbps: 130, ceiling: { portMbps: 100, airMbps: 300, inTurns: true } }, '100 Mbit/s port'],
-    ['more than a narrow licensed channel', { measuredMbps: 5, ceiling: { portMbps: 100, airMbps: 0.1, inTurns: false } }, 'fastest step, 0.1 Mbit/s'],
-    ['client and server on one machine', { measuredMbps: 620, conditions: run({ oneMachine: true }) }, 'on one machine'],
-    ['one machine, slowed to look right', { measuredMbps: 600, conditions: run({ oneMachine: true, targetMbps: 600 }) }, 'on one machine'],
+    [
+      'both directions at the full rate',
+      { measuredMbps: 620, otherMbps: 620, bothLoaded: true },
+      'at their fastest step',
+    ],
+    [
+      'more than a 100 Mbit/s port',
+      { measuredMbps: 130, ceiling: { portMbps: 100, airMbps: 300, inTurns: true } },
+      '100 Mbit/s port',
+    ],
+    [
+      'more than a narrow licensed channel',
+      { measuredMbps: 5, ceiling: { portMbps: 100, airMbps: 0.1, inTurns: false } },
+      'fastest step, 0.1 Mbit/s',
+    ],
+    [
+      'client and server on one machine',
+      { measuredMbps: 620, conditions: run({ oneMachine: true }) },
+      'on one machine',
+    ],
+    [
+      'one machine, slowed to look right',
+      { measuredMbps: 600, conditions: run({ oneMachine: true, targetMbps: 600 }) },
+      'on one machine',
+    ],
     ['a run of 0.3 ms', { measuredMbps: 620, conditions: run({ seconds: 0.0003 }) }, 'lasted only 0.3 ms'],
     ['a run of a second', { measuredMbps: 620, conditions: run({ seconds: 1 }) }, 'lasted only 1.0 s'],
     ['a run of no time', { measuredMbps: 0, conditions: run({ seconds: 0 }) }, 'lasted only 0 ms'],
     ['a broken-off run', { measuredMbps: 620, aborted: true }, 'broken off'],
     ['a broken-off run at an impossible rate', { measuredMbps: 9999, aborted: true }, 'broken off'],
-    ['a run told to send less than the need', { measuredMbps: 8, conditions: run({ targetMbps: 8 }) }, 'only 8 Mbit/s, less than the need'],
-    ['UDP at the 1 Mbit/s that iperf3 sends untold', { measuredMbps: 1, lossShare: 0, conditions: run({ targetMbps: 1.048576 }) }, 'only 1 Mbit/s, less than the need'],
+    [
+      'a run told to send less than the need',
+      { measuredMbps: 8, conditions: run({ targetMbps: 8 }) },
+      'only 8 Mbit/s, less than the need',
+    ],
+    [
+      'UDP at the 1 Mbit/s that iperf3 sends untold',
+      { measuredMbps: 1, lossShare: 0, conditions: run({ targetMbps: 1.048576 }) },
+      'only 1 Mbit/s, less than the need',
+    ],
   ] as const)('%s', (_, changes, words) => {
     const verdict = judge(changes);
     expect(verdict.state).toBe('open');
@@ -102,8 +130,18 @@ describe('a result that cannot be', () => {
 
   it.each([
     ['more than computed, less than the air carries', { measuredMbps: 850 }, 'thin', 'more than this link should give'],
-    ['a link that was not expected', { measuredMbps: 120, expectation: at(0), ceiling: null }, 'thin', 'expects no link'],
-    ['a link that was not expected and does too little', { measuredMbps: 12, expectation: at(0) }, 'fails', 'expects no link'],
+    [
+      'a link that was not expected',
+      { measuredMbps: 120, expectation: at(0), ceiling: null },
+      'thin',
+      'expects no link',
+    ],
+    [
+      'a link that was not expected and does too little',
+      { measuredMbps: 12, expectation: at(0) },
+      'fails',
+      'expects no link',
+    ],
   ] as const)('is not, but is no plain "holds" either: %s', (_, changes, state, words) => {
     expect(judge(changes)).toMatchObject({ state });
     expect(judge(changes).headline).toContain(words);
@@ -112,12 +150,32 @@ describe('a result that cannot be', () => {
 
 describe("a run's own conditions", () => {
   it.each([
-    ['-b 120M: enough, and no more was asked', { measuredMbps: 119.9, conditions: run({ targetMbps: 120 }) }, 'thin', 'target'],
-    ['UDP -b 150M without loss', { measuredMbps: 150, lossShare: 0, conditions: run({ targetMbps: 150 }) }, 'thin', 'target'],
-    ['a target above what the link gives changes nothing', { measuredMbps: 620, conditions: run({ targetMbps: 700 }) }, 'holds', 'none'],
+    [
+      '-b 120M: enough, and no more was asked',
+      { measuredMbps: 119.9, conditions: run({ targetMbps: 120 }) },
+      'thin',
+      'target',
+    ],
+    [
+      'UDP -b 150M without loss',
+      { measuredMbps: 150, lossShare: 0, conditions: run({ targetMbps: 150 }) },
+      'thin',
+      'target',
+    ],
+    [
+      'a target above what the link gives changes nothing',
+      { measuredMbps: 620, conditions: run({ targetMbps: 700 }) },
+      'holds',
+      'none',
+    ],
     ['a busy computer', { measuredMbps: 300, conditions: run({ busyShare: 0.97 }) }, 'thin', 'processor'],
     ['small segments', { measuredMbps: 200, conditions: run({ segmentBytes: 536 }) }, 'thin', 'smallPackets'],
-    ['packets lost at an easy rate', { measuredMbps: 180, lossShare: 0.2, conditions: run({ targetMbps: 225 }) }, 'thin', 'loss'],
+    [
+      'packets lost at an easy rate',
+      { measuredMbps: 180, lossShare: 0.2, conditions: run({ targetMbps: 225 }) },
+      'thin',
+      'loss',
+    ],
   ] as const)('%s', (_, changes, state, bottleneck) => {
     expect(judge(changes)).toMatchObject({ state, bottleneck });
   });

@@ -53,7 +53,8 @@ export function readIperf3(text: string, clientAt: End): TestFile {
   const seconds = total(intervals, 'sum', 'seconds');
   const end = at(json, 'end');
   const aborted =
-    error !== undefined || endSums.every((key) => number(end, key, 'bits_per_second') === null) ||
+    error !== undefined ||
+    endSums.every((key) => number(end, key, 'bits_per_second') === null) ||
     seconds < 0.8 * (number(test, 'duration') ?? 0);
   const read = (sum: 'sum' | 'sum_bidir_reverse', suffix: string): Omit<MeasuredDirection, 'direction'> => {
     const sums = { end, intervals, seconds, sum, suffix };

@@ -11,6 +11,7 @@ const called: Record<Diagnosis, { state: State; words: string }> = {
   sideLobe: { state: 'fails', words: 'on a side lobe' },
   crossedPolarisation: { state: 'fails', words: 'polarisation crossed' },
   otherEnd: { state: 'thin', words: 'short because of the other end' },
+  unswept: { state: 'open', words: 'only a level is known' },
   unknown: { state: 'fails', words: 'nothing heard' },
 };
 

@@ -126,6 +126,11 @@ export function LiveAim({ view, prediction, alignment }: Props) {
               </button>
             </div>
           )}
+          {step && advice.action === 'otherEnd' && (
+            <button type="button" className="aim-lock" onClick={() => send({ kind: 'otherEnd' })}>
+              To the other end
+            </button>
+          )}
           {step && (
             <button type="button" className="aim-lock" onClick={() => send({ kind: 'locked' })}>
               Locked

@@ -8,6 +8,7 @@ const advice = (action: Action, changes: Partial<Advice> = {}): Advice => ({
   remainingDeg: null,
   levelDbm: -60,
   estimate: null,
+  stray: null,
   ...changes,
 });
 
@@ -17,12 +18,24 @@ describe('what the installer is told', () => {
     [advice('rising', { direction: -1 }), 'azimuth', 'Turn on left'],
     [advice('rising', { levelDbm: null }), 'tilt', 'Turn on up, nothing heard yet'],
     [advice('past'), 'tilt', 'Past the peak: keep on up'],
+    [advice('lock'), 'tilt', 'No peak here: lock it for now'],
+    [advice('otherEnd', { levelDbm: null }), 'azimuth', 'Nothing heard here: turn the other end'],
+    [advice('otherEnd'), 'azimuth', 'No lobe here: turn the other end'],
+    [advice('search', { stray: 'otherAxis' }), 'tilt', 'Wrong way: turn up and down only'],
+    [advice('search', { stray: 'bothEnds' }), 'tilt', 'Both ends are being turned: one at a time'],
     [advice('turnBack', { direction: -1 }), 'tilt', 'Turn back, down'],
     [advice('comeBack', { direction: -1, remainingDeg: 1.84 }), 'azimuth', 'Come back left 1.8°'],
     [advice('comeBack'), 'azimuth', 'Come back right'],
     [advice('stop', { direction: 0 }), 'azimuth', 'Stop'],
     [advice('hold', { direction: 0 }), 'azimuth', 'Hold still, reading'],
-    [advice('lock', { direction: 0 }), 'azimuth', 'On the peak: lock it'],
+    [
+      advice('lock', {
+        direction: 0,
+        estimate: { angleDeg: 3, peakDbm: -51.3, sdDeg: 0.1, widthRatio: 1, strokes: 4 },
+      }),
+      'azimuth',
+      'On the peak: lock it',
+    ],
     [advice('readAgain', { direction: 0 }), 'azimuth', 'Hands off, reading again'],
     [advice('moved'), 'azimuth', 'Tightening moved it: loosen, right'],
   ])('%j on %s', (said, axis, words) => {

@@ -1,4 +1,4 @@
-import type { Advice, AimStep, AngleSource, MountAxis, Turning } from '@kivram/core';
+import type { Advice, AimStep, AngleSource, MountAxis, Stray, Turning } from '@kivram/core';
 
 const sides: Record<MountAxis, Record<'1' | '-1', string>> = {
   azimuth: { '1': 'right', '-1': 'left' },
@@ -9,8 +9,18 @@ export function side(axis: MountAxis, direction: Turning): string {
   return direction === 0 ? '' : sides[axis][direction === 1 ? '1' : '-1'];
 }
 
+const axisWords: Record<MountAxis, string> = { azimuth: 'left and right', tilt: 'up and down' };
+
+/** What to say when something else is turned than was asked for. */
+const straySentences: Record<Stray, (axis: MountAxis) => string> = {
+  otherAxis: (axis) => `Wrong way: turn ${axisWords[axis]} only`,
+  otherEnd: () => 'The other end is being turned: leave it still',
+  bothEnds: () => 'Both ends are being turned: one at a time',
+};
+
 /** What to do now, in the installer's words. */
 export function sentence(advice: Advice, axis: MountAxis): string {
+  if (advice.stray) return straySentences[advice.stray](axis);
   const way = side(axis, advice.direction);
   const far = advice.remainingDeg === null ? '' : ` ${advice.remainingDeg.toFixed(1)}°`;
   switch (advice.action) {
@@ -28,8 +38,10 @@ export function sentence(advice: Advice, axis: MountAxis): string {
       return 'Stop';
     case 'hold':
       return 'Hold still, reading';
+    case 'otherEnd':
+      return advice.levelDbm === null ? 'Nothing heard here: turn the other end' : 'No lobe here: turn the other end';
     case 'lock':
-      return 'On the peak: lock it';
+      return advice.estimate ? 'On the peak: lock it' : 'No peak here: lock it for now';
     case 'readAgain':
       return 'Hands off, reading again';
     case 'moved':
@@ -45,7 +57,11 @@ export function reason(advice: Advice, source: AngleSource): string {
   const known = estimate
     ? `The peak is ${estimate.peakDbm.toFixed(1)} dBm, known to ±${estimate.sdDeg.toFixed(2)}° after ${estimate.strokes} strokes.`
     : 'No peak is known yet.';
+  if (advice.stray)
+    return 'What is read while something else turns says nothing. Let it stand; this axis then begins anew.';
   switch (advice.action) {
+    case 'otherEnd':
+      return 'Both sides were searched and no lobe was found. Set this mount back to the middle, see that both radios are on and on the same channel, and turn the other end.';
     case 'search':
     case 'rising':
       return `${known} Go on until the level has clearly passed its maximum: the first maximum may be a side lobe.`;
