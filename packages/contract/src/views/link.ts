@@ -1,4 +1,4 @@
-import type { Basis, End, Model, PathTerrain, RuleSet, Sheet, SharedRates } from '@kivram/core';
+import type { Basis, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
 import type { Air, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
@@ -55,6 +55,8 @@ export interface LinkView {
   shared: SharedRates | null;
   /** the ground between the ends and what stands on it; null in a shaft */
   terrain: LinkTerrain | null;
+  /** who has which address there, but for the two radios themselves */
+  site: Site;
   /** what to aim by from each end; null where nothing is seen on the bearing */
   landmarks: Record<End, Landmark | null>;
   state: LinkState;

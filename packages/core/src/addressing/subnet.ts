@@ -11,9 +11,20 @@ export class AddressError extends Error {
   override name = 'AddressError';
 }
 
+/** Whether a text is a dotted IPv4 address. Half of one, as it is being typed, is none. */
+export function isAddress(text: string): boolean {
+  return ipaddr.IPv4.isValidFourPartDecimal(text);
+}
+
+/** What an address is for: "unicast", "private", "multicast", "loopback", "reserved" and so on, after the IANA registry. @throws AddressError */
+export function addressKind(address: string): ReturnType<ipaddr.IPv4['range']> {
+  addressValue(address);
+  return ipaddr.IPv4.parse(address).range();
+}
+
 /** The 32-bit value of a dotted IPv4 address. @throws AddressError */
 export function addressValue(address: string): number {
-  if (!ipaddr.IPv4.isValidFourPartDecimal(address)) {
+  if (!isAddress(address)) {
     throw new AddressError(`"${address}" is no IPv4 address. Write four numbers from 0 to 255, like 10.20.0.7.`);
   }
   return ipaddr.IPv4.parse(address).octets.reduce((value, octet) => value * 256 + octet, 0);

@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkPair, willPair, type Pair, type PairingEnd, type Sheet } from '.';
+import { checkBench, checkPair, willPair, type Pair, type PairingEnd, type Sheet, type SheetPlan, type Site } from '.';
 import type { Model } from '../gear';
 import { testLaw } from '../../test/law';
 import { causes } from './causes';
@@ -145,6 +146,8 @@ describe('reasons why a pair will not pair', () => {
     ['the same address', pair({}, { address: '10.61.4.12' }), 'sameAddress'],
     ['another subnet', pair({}, { address: '192.168.1.20' }), 'subnetDiffers'],
     ['the broadcast address', pair({}, { address: '10.61.4.255' }), 'addressUnusable'],
+    ['half an address', pair({}, { address: '10.61.4.' }), 'addressMalformed'],
+    ['no address', pair({ address: '' }, {}), 'addressMalformed'],
     ['frequencies not exchanged', licensed({}, { txMHz: 440, rxMHz: 450 }), 'frequencyPair'],
     ['one frequency for both ways', licensed({ rxMHz: 440 }, { txMHz: 440 }), 'frequencyPair'],
     ['a frequency missing', licensed({ txMHz: null }, {}), 'frequencyPair'],
@@ -204,12 +207,127 @@ describe('what does not keep a pair from pairing', () => {
       ['countryDiffers', 'radarChannel'],
     ],
     ['a channel of radars', pair({ centreMHz: 5530 }, { centreMHz: 5530 }), ['radarChannel']],
-    ['more power than the law allows', pair({ conductedDbm: 21 }, {}), ['powerOverLaw']],
-    ['just what the law allows: 20 + 16 = 36 dBm', pair({ conductedDbm: 20 }, {}), []],
     ['other stations on an open hub', pair({}, {}, { otherStations: 4 }), []],
   ])('%s', (_, fine, warnings) => {
     expect(causesOf(fine)).toEqual(warnings);
     expect(willPair(fine)).toBe(true);
+  });
+});
+
+describe('where the radios are going to stand', () => {
+  const site: Site = {
+    network: {
+      address: '10.61.4.0',
+      prefix: 24,
+      gateway: '10.61.4.1',
+      dhcpFirst: '10.61.4.100',
+      dhcpLast: '10.61.4.199',
+    },
+    taken: [
+      { address: '10.61.4.1', name: 'the router' },
+      { address: '10.61.4.20', name: 'the camera recorder' },
+      { address: '10.61.4.31', name: 'the radio at Net loft' },
+    ],
+  };
+  const plan: SheetPlan = {
+    air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
+    country: 'XT',
+    near: { role: 'access', conductedDbm: 20, cableLossDb: 0 },
+    far: { role: 'station', conductedDbm: 20, cableLossDb: 0 },
+  };
+  const at = (far: Partial<Sheet>, near: Partial<Sheet> = {}, changes: Partial<SheetPlan> = {}) =>
+    checkBench(pair(near, far), site, { ...plan, ...changes });
+
+  it('is nothing to say of a sound pair', () => {
+    expect(at({})).toEqual([]);
+    expect(checkBench(pair({}, {}), { network: null, taken: [] }, plan)).toEqual([]);
+  });
+
+  it.each<[string, Partial<Sheet>, string, string]>([
+    ["the router's address", { address: '10.61.4.1' }, 'addressOfRouter', "is the router's own address"],
+    ["the recorder's address", { address: '10.61.4.20' }, 'addressTaken', 'is taken by the camera recorder'],
+    ["another radio's address", { address: '10.61.4.31' }, 'addressTaken', 'is taken by the radio at Net loft'],
+    ['an address in the DHCP range', { address: '10.61.4.150' }, 'addressOfDhcp', 'lies in the DHCP range'],
+    ['a multicast address', { address: '224.0.0.5' }, 'addressOfNobody', 'multicast'],
+    ['a loopback address', { address: '127.0.0.1' }, 'addressOfNobody', 'loopback'],
+    ['no address at all', { address: '0.0.0.0' }, 'addressOfNobody', 'belongs to nobody'],
+    ['the broadcast to all', { address: '255.255.255.255' }, 'addressOfNobody', 'broadcast'],
+    ['a link-local address', { address: '169.254.7.7' }, 'addressOfNobody', 'nobody has given it'],
+    ['a reserved address', { address: '240.1.1.1' }, 'addressOfNobody', 'reserved'],
+    ['the country next door', { country: 'XM' }, 'countryOfJob', 'the job is in XT'],
+    ['power over the law', { conductedDbm: 21 }, 'powerOverLaw', '37.0 dBm EIRP, 1.0 dB more than XT allows'],
+  ])('%s must not go up', (_, far, cause, words) => {
+    const finding = at(far).find((f) => f.cause === cause);
+    expect(finding?.severity).toBe('forbids');
+    expect(finding?.reason).toContain(words);
+  });
+
+  it.each<[string, Partial<Sheet>, string]>([
+    ['an address outside the site', { address: '192.168.7.9' }, 'addressOutsideSite'],
+    ["a mask that is not the site's", { prefix: 16 }, 'maskOfSite'],
+    ['more power than planned', { conductedDbm: 20.5 }, 'powerOfPlan'],
+    ['another width than planned', { widthMHz: 40 }, 'widthOfPlan'],
+    ['another protocol than planned', { protocol: 'slots' }, 'protocolOfPlan'],
+    ['another role than planned', { role: 'ap' }, 'roleOfPlan'],
+  ])('%s is told', (_, far, cause) => {
+    expect(at(far).find((f) => f.cause === cause)?.severity).toBe('warns');
+  });
+
+  it("tells another channel than the plan's at the end that sets it, and frequencies of a licensed pair at both", () => {
+    expect(at({}, { centreMHz: 5530 }).map((f) => f.cause)).toContain('channelOfPlan');
+    expect(at({ centreMHz: 5530 }).map((f) => f.cause)).not.toContain('channelOfPlan');
+    const air = { ...plan.air, kind: 'duplex' as const, centreMHz: 440, returnMHz: 450, widthMHz: 0.025 };
+    const found = (far: Partial<Sheet>) =>
+      checkBench(licensed({}, far), { network: null, taken: [] }, { ...plan, air }).map((f) => f.cause);
+    expect(found({})).not.toContain('channelOfPlan');
+    expect(found({ txMHz: 451 })).toContain('channelOfPlan');
+  });
+
+  it('counts the cable before it says that the law is broken: 21 + 16 - 1 = 36 dBm is allowed', () => {
+    const cabled = { far: { role: 'station' as const, conductedDbm: 21, cableLossDb: 1 } };
+    expect(at({ conductedDbm: 21 }, {}, cabled)).toEqual([]);
+  });
+
+  it('shows the value at the end that is wrong, and only there', () => {
+    const finding = at({ address: '10.61.4.20' }).find((f) => f.cause === 'addressTaken');
+    expect(finding).toMatchObject({ nearValue: '', farValue: '10.61.4.20' });
+  });
+
+  it('throws at nothing that can be typed, and never says yes to it', () => {
+    const typed = fc.oneof(
+      fc.string(),
+      fc.constantFrom('', '10.', '10.61.4', '1e9', '999.1.1.1', '::1', '10.61.4.12 '),
+    );
+    const number = fc.oneof(fc.double(), fc.constantFrom(null as unknown as number, NaN, -1, 0, 1e12));
+    const change = fc.record(
+      {
+        address: typed,
+        gateway: fc.oneof(typed, fc.constant(null)),
+        networkName: typed,
+        passphrase: fc.oneof(typed, fc.constant(null)),
+        country: typed,
+        deviceName: typed,
+        firmware: typed,
+        centreMHz: number,
+        widthMHz: number,
+        conductedDbm: number,
+        txMHz: number,
+        rxMHz: number,
+        prefix: fc.integer({ min: 8, max: 32 }),
+        scanMHz: fc.array(number),
+        neighbours: fc.array(typed),
+      },
+      { requiredKeys: [] },
+    );
+    fc.assert(
+      fc.property(change, change, fc.boolean(), (near, far, isLicensed) => {
+        const both = isLicensed ? licensed(near, far) : pair(near, far);
+        expect(Array.isArray(checkBench(both, site, plan))).toBe(true);
+      }),
+      { numRuns: 1000 },
+    );
+    for (const address of ['', '10.', '10.61.4', '999.1.1.1'])
+      expect(at({ address }).some((f) => f.severity !== 'warns')).toBe(true);
   });
 });
 

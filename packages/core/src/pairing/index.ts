@@ -2,5 +2,6 @@ export * from './sheet';
 export * from './pair';
 export * from './check';
 export * from './proposal';
+export * from './site';
 export * from './passphrase';
 export { causes } from './causes';

@@ -23,7 +23,8 @@ export interface Pair {
 /** Why two radios will not become one link, or what is unwise about them. */
 export interface Finding {
   cause: string;
-  severity: 'blocks' | 'warns';
+  /** blocks: they will not pair; forbids: they pair, but must not go up so; warns: unwise */
+  severity: 'blocks' | 'forbids' | 'warns';
   /** the setting to look at */
   field: keyof Sheet;
   nearValue: string;

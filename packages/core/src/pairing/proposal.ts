@@ -79,7 +79,7 @@ export function proposeSheets(
       address: addresses[fresh.indexOf(end)] ?? '',
       prefix: network.subnet.prefix,
       gateway: network.gateway,
-      deviceName: slug(`${here.place} ${roleWords[role]} to ${there.place}`, 48),
+      deviceName: slug(`${here.place} ${shortRoles[role]} to ${there.place}`, 48),
       firmware: request.firmware,
       neighbours: role === 'relay' ? here.neighbours : [],
       errorCorrection: air.errorCorrection,
@@ -91,7 +91,7 @@ export function proposeSheets(
 }
 
 /** How a role is called in a device name. */
-const roleWords: Record<Role, string> = { ap: 'ap', station: 'st', relay: 'relay' };
+const shortRoles: Record<Role, string> = { ap: 'ap', station: 'st', relay: 'relay' };
 
 /** What a radio is set to for the part it plays on its air. */
 export function sheetRole(air: Air, role: AirRole): Role {

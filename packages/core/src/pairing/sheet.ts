@@ -5,6 +5,9 @@ import type { Protocol } from '../radio';
 export const roles = ['ap', 'station', 'relay'] as const;
 export type Role = (typeof roles)[number];
 
+/** How roles are called. */
+export const roleWords: Record<Role, string> = { ap: 'access point', station: 'station', relay: 'relay' };
+
 export const securities = ['open', 'wpa2-psk', 'wpa3-sae'] as const;
 export type Security = (typeof securities)[number];
 export const securityWords: Record<Security, string> = {

@@ -127,6 +127,8 @@ function judgeBench(facts: LinkFacts): Judgement {
   if (!sheetsExist) return { state: 'open', because: 'no settings yet' };
   const blocks = findings.filter((f) => f.severity === 'blocks').length;
   if (blocks) return { state: 'fails', because: `${blocks} reason${blocks > 1 ? 's' : ''} why they will not pair` };
+  const forbidden = findings.find((f) => f.severity === 'forbids');
+  if (forbidden) return { state: 'fails', because: `must not go up so: ${brief(forbidden.reason)}` };
   if (!pairing) return { state: 'open', because: 'will pair; not tried yet' };
   const { linked, evidence } = pairing;
   const gone = whyNot('bench', evidence, facts);
@@ -139,6 +141,12 @@ function judgeBench(facts: LinkFacts): Judgement {
       : { state: 'holds', because: 'paired on the bench' },
     evidence,
   );
+}
+
+/** A sentence inside a sentence. */
+function brief(reason: string): string {
+  const first = reason.split(/[.:;] /)[0] ?? reason;
+  return first.replace(/\.$/, '');
 }
 
 function judgeMount(facts: LinkFacts): Judgement {

@@ -171,16 +171,24 @@ const keyedLines = `
       (SELECT string_agg(concat_ws(':', country, valid_from, md5(rules::text)), ',' ORDER BY country, valid_from) FROM rule_set
         WHERE valid_from <= to_char(now(), 'YYYY-MM-DD')),
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
-      (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file)) AS stamp
+      (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file),
+      (SELECT concat_ws(':', id, version, gateway, subnet_address, prefix, dhcp_first, dhcp_last) FROM network WHERE job_id = j.id)) AS stamp
     FROM job j WHERE j.id = :jobId
   ), sheets AS (
-    SELECT s.radio_id, max(s.revision) AS revision FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId GROUP BY s.radio_id
+    SELECT DISTINCT ON (s.radio_id) s.radio_id, s.revision, s.address FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId
+    ORDER BY s.radio_id, s.revision DESC
+  ), owned AS (
+    SELECT address, radio_id::text AS owner FROM sheets
+    UNION ALL SELECT d.address, d.name FROM known_device d JOIN network n ON n.id = d.network_id WHERE n.job_id = :jobId
+  ), clash AS (
+    SELECT address, string_agg(owner, ',' ORDER BY owner) AS owners FROM owned GROUP BY address HAVING count(*) > 1
   ), line AS (
     SELECT l.id, l.air_id, a.kind, l.name, np.id AS near_place_id, fp.id AS far_place_id, np.name AS near_place, fp.name AS far_place,
-      concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, nr.mounted_at, np.version, ns.revision, fr.id, fr.version, fr.mounted_at, fp.version, fs.revision) AS plan
+      concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, nr.mounted_at, np.version, ns.revision, fr.id, fr.version, fr.mounted_at, fp.version, fs.revision,
+        nc.owners, fc.owners) AS plan
     FROM link l JOIN air a ON a.id = l.air_id
-    JOIN radio nr ON nr.id = l.near_radio_id JOIN place np ON np.id = nr.place_id LEFT JOIN sheets ns ON ns.radio_id = nr.id
-    JOIN radio fr ON fr.id = l.far_radio_id JOIN place fp ON fp.id = fr.place_id LEFT JOIN sheets fs ON fs.radio_id = fr.id
+    JOIN radio nr ON nr.id = l.near_radio_id JOIN place np ON np.id = nr.place_id LEFT JOIN sheets ns ON ns.radio_id = nr.id LEFT JOIN clash nc ON nc.address = ns.address
+    JOIN radio fr ON fr.id = l.far_radio_id JOIN place fp ON fp.id = fr.place_id LEFT JOIN sheets fs ON fs.radio_id = fr.id LEFT JOIN clash fc ON fc.address = fs.address
     WHERE l.job_id = :jobId
   ), shared AS (
     SELECT air_id, string_agg(plan, ';' ORDER BY id) AS plans FROM line GROUP BY air_id
@@ -190,10 +198,7 @@ const keyedLines = `
     SELECT DISTINCT ON (link_id) link_id, id FROM alignment WHERE link_id IN (SELECT id FROM line) AND state = 'finished'
     ORDER BY link_id, started_at DESC
   ), proof AS (
-    SELECT link_id, string_agg(id::text, ',' ORDER BY direction) AS ids FROM (
-      SELECT DISTINCT ON (link_id, direction) link_id, direction, id FROM throughput_test WHERE link_id IN (SELECT id FROM line)
-      ORDER BY link_id, direction, at DESC) latest
-    GROUP BY link_id
+    SELECT link_id, concat(count(*), max(id::text)) AS ids FROM throughput_test WHERE link_id IN (SELECT id FROM line) GROUP BY link_id
   )
   SELECT line.id, line.air_id AS "airId", line.kind, line.name, line.near_place_id AS "nearPlaceId", line.far_place_id AS "farPlaceId",
     line.near_place AS "nearPlace", line.far_place AS "farPlace",

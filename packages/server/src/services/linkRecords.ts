@@ -17,6 +17,7 @@ import { terrainShelf } from '../terrain/shelf';
 import { lawInForce } from './law';
 import { obstaclesOf } from './obstacles';
 import { viewAir, viewLinkRow, viewPlace, viewRadio, viewSheetRevision } from './rowViews';
+import { siteOf, type JobSite } from './sites';
 
 /** Links that are computed before other requests get their turn. */
 export const linksATurn = 10;
@@ -32,6 +33,8 @@ export interface LinkRecord {
   /** all laws at hand: radios may be told that they stand elsewhere */
   laws: readonly RuleSet[];
   terrain: LinkTerrain | null;
+  /** what the job's site has already */
+  site: JobSite;
 }
 
 export async function loadLink(linkId: string): Promise<LinkRecord> {
@@ -52,13 +55,14 @@ export async function loadWithSharers(linkId: string): Promise<{ record: LinkRec
 export async function loadAirs(jobId: string, airIds: readonly string[]): Promise<LinkRecord[]> {
   const links = await LinkRow.findAll({ where: { airId: [...airIds] }, order: [['name', 'ASC']] });
   const radioIds = [...new Set(links.flatMap((l) => [l.nearRadioId, l.farRadioId]))];
-  const [job, airs, radios, sheets, laws, obstacles] = await Promise.all([
+  const [job, airs, radios, sheets, laws, obstacles, site] = await Promise.all([
     JobRow.findByPk(jobId, { rejectOnEmpty: true }),
     AirRow.findAll({ where: { id: [...airIds] } }),
     RadioRow.findAll({ where: { id: radioIds } }),
     latestSheets(radioIds),
     lawInForce(),
     obstaclesOf(jobId),
+    siteOf(jobId),
   ]);
   const [places, models, files] = await Promise.all([
     PlaceRow.findAll({ where: { id: [...new Set(radios.map((r) => r.placeId))] } }),
@@ -92,6 +96,7 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       far,
       law: lawOf(laws, job.country) ?? null,
       laws,
+      site,
       terrain: row.pathKind === 'shaft' ? null : await terrainOf(near.place, far.place, obstacles, files),
     });
   }

@@ -1,7 +1,7 @@
 import type { AlignmentEndResult, LinkState } from '@kivram/contract';
 import {
   basisOf,
-  checkPair,
+  checkBench,
   directions,
   ends,
   judgeSteps,
@@ -23,6 +23,7 @@ import {
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
 import { predictionOf, type LinkRecord } from './linkRecords';
+import { siteFor } from './sites';
 
 /** The latest of everything that was done on links, by link. */
 export interface DoneRecords {
@@ -123,7 +124,7 @@ export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): Shar
   };
 }
 
-export function findingsOf({ near, far, laws }: LinkRecord): Finding[] {
+export function findingsOf({ near, far, laws, site, air, job }: LinkRecord): Finding[] {
   if (!near.sheet || !far.sheet) return [];
   const end = ({ model, radio, otherStations }: LinkRecord['near'], sheet: Sheet): PairingEnd => ({
     sheet,
@@ -131,7 +132,11 @@ export function findingsOf({ near, far, laws }: LinkRecord): Finding[] {
     mac: radio.mac,
     otherStations,
   });
-  return checkPair({ near: end(near, near.sheet.sheet), far: end(far, far.sheet.sheet), law: laws });
+  return checkBench(
+    { near: end(near, near.sheet.sheet), far: end(far, far.sheet.sheet), law: laws },
+    siteFor(site, [near.radio.id, far.radio.id]),
+    { air, country: job.country, near: near.radio, far: far.radio },
+  );
 }
 
 interface Known {

@@ -6,6 +6,7 @@ import { landmarkFor } from './landmarks';
 import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, recordBasis, sharedOf, stateOf } from './linkStates';
 import { viewPlace, viewTest } from './rowViews';
+import { siteFor } from './sites';
 
 /** A link with everything that a page needs to compute on it. */
 export async function viewLink(linkId: string): Promise<LinkView> {
@@ -33,6 +34,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
     terrain,
+    site: siteFor(record.site, [near.radio.id, far.radio.id]),
     landmarks: await landmarksOf(record, others.map(viewPlace)),
     state: stateOf(record, onAir, done),
     basis: recordBasis(record),

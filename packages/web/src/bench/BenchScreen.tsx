@@ -1,5 +1,5 @@
 import { check, routes, SaveSheetsBody, type LinkEnd, type LinkView } from '@kivram/contract';
-import { checkPair, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
+import { checkBench, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
@@ -42,10 +42,18 @@ function Bench({ view }: { view: LinkView }) {
     farRevision: far.sheet?.revision ?? 0,
   };
   const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
+  // What is not typed to its end is not judged yet.
+  const judged = draft && !errors.length ? draft : null;
   const findings = useMemo(
     () =>
-      draft ? checkPair({ near: pairingEnd(near, draft.near), far: pairingEnd(far, draft.far), law: view.laws }) : [],
-    [draft, near, far, view.laws],
+      judged
+        ? checkBench(
+            { near: pairingEnd(near, judged.near), far: pairingEnd(far, judged.far), law: view.laws },
+            view.site,
+            { air: view.air, country: view.country, near: near.radio, far: far.radio },
+          )
+        : [],
+    [judged, near, far, view],
   );
   const changed = JSON.stringify(draft) !== JSON.stringify(saved);
   const canSave = !!draft && changed && !errors.length;

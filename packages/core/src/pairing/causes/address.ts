@@ -1,7 +1,25 @@
-import { addressValue, inSubnet, subnetRange } from '../../addressing';
-import type { Cause } from '../pair';
+import { addressValue, hostRange, inSubnet, isAddress } from '../../addressing';
+import type { Cause, Pair } from '../pair';
 
 const text = (sheet: { address: string; prefix: number }): string => `${sheet.address}/${sheet.prefix}`;
+
+/** Addresses are only compared once both are some. */
+const bothAddressed = ({ near, far }: Pair): boolean => isAddress(near.sheet.address) && isAddress(far.sheet.address);
+
+export const addressMalformed: Cause = {
+  cause: 'addressMalformed',
+  severity: 'blocks',
+  find: (pair) =>
+    bothAddressed(pair)
+      ? undefined
+      : {
+          field: 'address',
+          nearValue: pair.near.sheet.address,
+          farValue: pair.far.sheet.address,
+          reason: 'An address is not complete.',
+          repair: 'Write four numbers from 0 to 255, like 10.20.0.7.',
+        },
+};
 
 export const sameAddress: Cause = {
   cause: 'sameAddress',
@@ -22,8 +40,9 @@ export const sameAddress: Cause = {
 export const subnetDiffers: Cause = {
   cause: 'subnetDiffers',
   severity: 'blocks',
-  find: ({ near, far }) => {
-    const [a, b] = [near.sheet, far.sheet];
+  find: (pair) => {
+    const [a, b] = [pair.near.sheet, pair.far.sheet];
+    if (!bothAddressed(pair)) return undefined;
     if (inSubnet(b.address, a) && inSubnet(a.address, b)) return undefined;
     return {
       field: 'address',
@@ -35,14 +54,17 @@ export const subnetDiffers: Cause = {
   },
 };
 
-/** The first and last address of a subnet name the subnet and everyone in it, so no radio can have them (RFC 1122). */
+/** The first and last address of a subnet name the subnet and everyone in it, so no radio can have them (RFC 1122); but both of a /31 can (RFC 3021). */
 export const addressUnusable: Cause = {
   cause: 'addressUnusable',
   severity: 'blocks',
-  find: ({ near, far }) => {
+  find: (pair) => {
+    const { near, far } = pair;
+    if (!bothAddressed(pair)) return undefined;
     const reserved = (s: typeof near.sheet): boolean => {
-      const { first, last } = subnetRange(s);
-      return [first, last].includes(addressValue(s.address));
+      const { first, last } = hostRange(s);
+      const value = addressValue(s.address);
+      return value < first || value > last;
     };
     if (!reserved(near.sheet) && !reserved(far.sheet)) return undefined;
     return {
@@ -74,7 +96,9 @@ export const gatewayOutside: Cause = {
   cause: 'gatewayOutside',
   severity: 'warns',
   find: ({ near, far }) => {
-    const outside = [near.sheet, far.sheet].some((s) => s.gateway && !inSubnet(s.gateway, s));
+    const outside = [near.sheet, far.sheet].some(
+      (s) => s.gateway && isAddress(s.gateway) && isAddress(s.address) && !inSubnet(s.gateway, s),
+    );
     return outside
       ? {
           field: 'gateway',

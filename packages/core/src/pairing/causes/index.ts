@@ -1,5 +1,5 @@
 import type { Cause } from '../pair';
-import { addressUnusable, gatewayOutside, maskDiffers, sameAddress, subnetDiffers } from './address';
+import { addressMalformed, addressUnusable, gatewayOutside, maskDiffers, sameAddress, subnetDiffers } from './address';
 import { countryDiffers, firmwareDiffers, sameDeviceName, weakPassphrase } from './advice';
 import { band, bandOfModel } from './band';
 import { bothAp } from './bothAp';
@@ -9,7 +9,7 @@ import { channelNotAllowed, channelNotScanned, channelOutOfReach, radarChannel }
 import { errorCorrectionDiffers, frequencyOutOfReach, frequencyPair } from './frequencyPair';
 import { networkName, networkNameCase } from './networkName';
 import { protocol, protocolOfModel } from './protocol';
-import { powerOfModel, powerOverLaw } from './power';
+import { powerOfModel } from './power';
 import { ptpOnlyDiffers, ptpOnlySecondStation } from './ptpOnly';
 import { relayChannel, relayNeighbour, relayWithOther } from './relay';
 import { passphrase, securityKind } from './security';
@@ -42,6 +42,7 @@ export const causes: readonly Cause[] = [
   errorCorrectionDiffers,
   powerOfModel,
   bridgeMode,
+  addressMalformed,
   sameAddress,
   subnetDiffers,
   addressUnusable,
@@ -51,6 +52,5 @@ export const causes: readonly Cause[] = [
   sameDeviceName,
   firmwareDiffers,
   countryDiffers,
-  powerOverLaw,
   radarChannel,
 ];

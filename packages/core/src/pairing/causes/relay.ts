@@ -1,6 +1,5 @@
+import { roleWords } from '../sheet';
 import { isRelayPair, type Cause, type PairingEnd } from '../pair';
-
-const roleWords = { ap: 'access point', station: 'station', relay: 'relay' };
 
 export const relayWithOther: Cause = {
   cause: 'relayWithOther',

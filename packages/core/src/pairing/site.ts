@@ -1,0 +1,246 @@
+import { addressKind, addressValue, inSubnet, isAddress, maskText, type Subnet } from '../addressing';
+import { sendingChannel, type Air, type AirRole } from '../air';
+import { ends, type End } from '../budget';
+import { protocolWords } from '../radio';
+import type { Model } from '../gear';
+import { eirpLimitDbm, lawOf, type RuleSet } from '../spectrum';
+import type { Finding, Pair } from './pair';
+import { sheetRole } from './proposal';
+import { roleWords, type Sheet } from './sheet';
+
+/** What the site already has, as far as it is known. */
+export interface Site {
+  network: (Subnet & { gateway: string | null; dhcpFirst: string | null; dhcpLast: string | null }) | null;
+  /** who has which address: devices, and the other radios of the job by their settings */
+  taken: readonly { address: string; name: string }[];
+}
+
+/** What the plan says of a link's radios. */
+export interface SheetPlan {
+  air: Air;
+  country: string;
+  near: PlannedEnd;
+  far: PlannedEnd;
+}
+
+type PlannedEnd = { role: AirRole; conductedDbm: number; cableLossDb: number };
+
+/** One end's sheet, looked at where it is going to stand. */
+interface Standing {
+  end: End;
+  sheet: Sheet;
+  model: Model;
+  law: readonly RuleSet[];
+  site: Site;
+  plan: SheetPlan;
+}
+
+interface SiteCause {
+  cause: string;
+  severity: Finding['severity'];
+  find(standing: Standing): SiteFault | undefined;
+}
+type SiteFault = Pick<Finding, 'field' | 'reason' | 'repair'>;
+
+const freeAddress = 'Take a free address of the site, outside the DHCP range.';
+
+/** Addresses that no device of a network can have: RFC 1122 section 3.2.1.3, RFC 5771 (multicast), RFC 3927 (link-local). */
+const unusable: Partial<Record<ReturnType<typeof addressKind>, string>> = {
+  unspecified: 'belongs to nobody: it stands for "no address"',
+  broadcast: 'is the broadcast address of every network',
+  multicast: 'is a multicast address: it names groups, not devices',
+  loopback: 'is a loopback address: every device means itself by it',
+  linkLocal: 'is what a device gives itself when nobody has given it an address',
+  reserved: 'is reserved and belongs to no device',
+};
+
+const siteCauses: readonly SiteCause[] = [
+  {
+    cause: 'addressOfNobody',
+    severity: 'forbids',
+    find: ({ sheet }) => {
+      const why = isAddress(sheet.address) && unusable[addressKind(sheet.address)];
+      return why ? { field: 'address', reason: `${sheet.address} ${why}.`, repair: freeAddress } : undefined;
+    },
+  },
+  {
+    cause: 'addressOfRouter',
+    severity: 'forbids',
+    find: ({ sheet, site }) =>
+      sheet.address === sheet.gateway || sheet.address === site.network?.gateway
+        ? { field: 'address', reason: `${sheet.address} is the router's own address.`, repair: freeAddress }
+        : undefined,
+  },
+  {
+    cause: 'addressTaken',
+    severity: 'forbids',
+    find: ({ sheet, site }) => {
+      const owner = site.taken.find((t) => t.address === sheet.address && t.address !== site.network?.gateway);
+      return owner
+        ? { field: 'address', reason: `${sheet.address} is taken by ${owner.name}.`, repair: freeAddress }
+        : undefined;
+    },
+  },
+  {
+    cause: 'addressOfDhcp',
+    severity: 'forbids',
+    find: ({ sheet, site: { network } }) => {
+      if (!network?.dhcpFirst || !network.dhcpLast || !isAddress(sheet.address)) return undefined;
+      const value = addressValue(sheet.address);
+      if (value < addressValue(network.dhcpFirst) || value > addressValue(network.dhcpLast)) return undefined;
+      return {
+        field: 'address',
+        reason: `${sheet.address} lies in the DHCP range, ${network.dhcpFirst} to ${network.dhcpLast}: the router may give it to another device.`,
+        repair: freeAddress,
+      };
+    },
+  },
+  {
+    cause: 'addressOutsideSite',
+    severity: 'warns',
+    find: ({ sheet, site: { network } }) =>
+      network && isAddress(sheet.address) && !inSubnet(sheet.address, network)
+        ? {
+            field: 'address',
+            reason: `${sheet.address} lies outside the site's subnet ${network.address}/${network.prefix}: from the site it cannot be reached.`,
+            repair: "Use the site's subnet, unless the radios have a network of their own.",
+          }
+        : undefined,
+  },
+  {
+    cause: 'maskOfSite',
+    severity: 'warns',
+    find: ({ sheet, site: { network } }) =>
+      network && isAddress(sheet.address) && inSubnet(sheet.address, network) && sheet.prefix !== network.prefix
+        ? {
+            field: 'prefix',
+            reason: `The mask is ${maskText(sheet.prefix)}, the site's is ${maskText(network.prefix)}: some devices will not be reached.`,
+            repair: "Use the site's mask.",
+          }
+        : undefined,
+  },
+  {
+    cause: 'countryOfJob',
+    severity: 'forbids',
+    find: ({ sheet, plan }) =>
+      sheet.country !== plan.country
+        ? {
+            field: 'country',
+            reason: `The radio is told that it stands in ${sheet.country}; the job is in ${plan.country}.`,
+            repair: 'Set the country it truly stands in: the law of that country holds.',
+          }
+        : undefined,
+  },
+  {
+    // The radios would pair; nobody may let them.
+    cause: 'powerOverLaw',
+    severity: 'forbids',
+    find: ({ sheet, model, law, plan, end }) => {
+      const licensed = sheet.band === 'licensed';
+      const channel = { centreMHz: licensed ? (sheet.txMHz ?? NaN) : sheet.centreMHz, widthMHz: sheet.widthMHz };
+      const limitDbm = eirpLimitDbm(lawOf(law, sheet.country), channel, licensed);
+      const eirpDbm = sheet.conductedDbm - plan[end].cableLossDb + model.antennaGainDbi;
+      if (limitDbm === undefined || eirpDbm <= limitDbm + 0.05) return undefined;
+      return {
+        field: 'conductedDbm',
+        reason: `Power and antenna together send ${eirpDbm.toFixed(1)} dBm EIRP, ${(eirpDbm - limitDbm).toFixed(1)} dB more than ${sheet.country} allows here.`,
+        repair: 'Turn the power down. The law of the country, and the licence, come first.',
+      };
+    },
+  },
+  {
+    cause: 'roleOfPlan',
+    severity: 'warns',
+    find: ({ sheet, plan, end }) => {
+      const planned = sheetRole(plan.air, plan[end].role);
+      return sheet.role !== planned
+        ? {
+            field: 'role',
+            reason: `The plan has a${planned === 'ap' ? 'n' : ''} ${roleWords[planned]} here, the settings say ${roleWords[sheet.role]}.`,
+            repair: 'Set the role of the plan, or change the plan.',
+          }
+        : undefined;
+    },
+  },
+  {
+    cause: 'channelOfPlan',
+    severity: 'warns',
+    find: ({ sheet, plan, end }) => {
+      const { air } = plan;
+      const licensed = sheet.band === 'licensed';
+      const planned = licensed ? sendingChannel(air, plan[end].role).centreMHz : air.centreMHz;
+      const set = licensed ? sheet.txMHz : sheet.centreMHz;
+      if ((sheet.role === 'station' && !licensed) || set === planned) return undefined;
+      return {
+        field: licensed ? 'txMHz' : 'centreMHz',
+        reason: `The plan is on ${planned} MHz, the settings ${set === null ? 'name no channel' : `on ${set} MHz`}: prediction and law were looked at for the plan.`,
+        repair: 'Set the channel of the plan, or change the plan.',
+      };
+    },
+  },
+  {
+    cause: 'widthOfPlan',
+    severity: 'warns',
+    find: ({ sheet, plan: { air } }) =>
+      sheet.widthMHz !== air.widthMHz && !(sheet.role === 'station' && sheet.followsWidth)
+        ? {
+            field: 'widthMHz',
+            reason: `The plan is ${air.widthMHz} MHz wide, the settings ${sheet.widthMHz} MHz: speed and noise were computed for the plan.`,
+            repair: 'Set the width of the plan, or change the plan.',
+          }
+        : undefined,
+  },
+  {
+    cause: 'protocolOfPlan',
+    severity: 'warns',
+    find: ({ sheet, plan: { air } }) =>
+      sheet.protocol !== air.protocol
+        ? {
+            field: 'protocol',
+            reason: `The plan speaks ${protocolWords[air.protocol]}, the settings ${protocolWords[sheet.protocol]}.`,
+            repair: 'Set the protocol of the plan, or change the plan.',
+          }
+        : undefined,
+  },
+  {
+    cause: 'powerOfPlan',
+    severity: 'warns',
+    find: ({ sheet, plan, end }) => {
+      const planned = plan[end].conductedDbm;
+      return sheet.conductedDbm > planned + 0.05
+        ? {
+            field: 'conductedDbm',
+            reason: `The settings send ${sheet.conductedDbm} dBm, the plan ${planned} dBm: levels and overload were computed for the plan.`,
+            repair: 'Set the power of the plan before it goes up; lower is right on the table.',
+          }
+        : undefined;
+    },
+  },
+];
+
+/** What is wrong with two sheets where they are going to stand: the site's addresses, the plan and the country. They may pair for all that. */
+export function checkSite({ near, far, law }: Pair, site: Site, plan: SheetPlan): Finding[] {
+  const radios = { near, far };
+  return siteCauses.flatMap(({ cause, severity, find }) => {
+    const faults = ends.map((end) => {
+      const { sheet, model } = radios[end];
+      return find({ end, sheet, model, law, site, plan });
+    });
+    const [first] = faults.filter((fault) => fault !== undefined);
+    if (!first) return [];
+    const reasons = [...new Set(faults.flatMap((fault) => fault?.reason ?? []))];
+    const value = (end: End): string =>
+      faults[end === 'near' ? 0 : 1] ? String(radios[end].sheet[first.field] ?? 'none') : '';
+    return [
+      {
+        cause,
+        severity,
+        field: first.field,
+        nearValue: value('near'),
+        farValue: value('far'),
+        reason: reasons.join(' '),
+        repair: first.repair,
+      },
+    ];
+  });
+}
