@@ -244,8 +244,8 @@ describe('importing', () => {
   });
 
   it('lets a run over the loopback prove nothing, and hide nothing that was proven', async () => {
-    const id = await server.linkId('Net loft');
-    const proven = async () => (await server.link('Net loft')).state.steps.find((s) => s.step === 'prove');
+    const id = await server.linkId('Slipway store');
+    const proven = async () => (await server.link('Slipway store')).state.steps.find((s) => s.step === 'prove');
     const before = await proven();
     const text = await iperf3(['-t', '3', '--bidir']);
     const made = await server.post(`/api/links/${id}/throughput-tests/iperf3`, {

@@ -27,6 +27,10 @@ interface Options {
 function file({ mbps, seconds = 10, planned = seconds, reverse, bidir, udpLossPercent, error }: Options): string {
   const bps = mbps * 1e6;
   const sum = { seconds: 1, bytes: bps / 8, bits_per_second: bps };
+  const back = bidir && {
+    sum_sent_bidir_reverse: { bits_per_second: bps },
+    sum_received_bidir_reverse: { bits_per_second: bps },
+  };
   const total = { bits_per_second: bps, seconds };
   return JSON.stringify({
     start: {
@@ -42,13 +46,13 @@ function file({ mbps, seconds = 10, planned = seconds, reverse, bidir, udpLossPe
     end: error
       ? {}
       : udpLossPercent === undefined
-        ? { sum_sent: { ...total, retransmits: 3 }, sum_received: total }
+        ? { sum_sent: { ...total, retransmits: 3 }, sum_received: total, ...back }
         : { sum: { ...total, lost_percent: udpLossPercent, jitter_ms: 0.4 } },
     ...(error && { error }),
   });
 }
 
-const bring = async (link: string, options: Options, clientAt: 'near' | 'far' = 'near'): Promise<ThroughputTest> =>
+const bringAll = async (link: string, options: Options, clientAt: 'near' | 'far'): Promise<ThroughputTest[]> =>
   (
     await server.post(`/api/links/${await server.linkId(link)}/throughput-tests/iperf3`, {
       fileName: 'test.json',
@@ -56,6 +60,12 @@ const bring = async (link: string, options: Options, clientAt: 'near' | 'far' = 
       clientAt,
     })
   ).body;
+
+const bring = async (link: string, options: Options, clientAt: 'near' | 'far' = 'near'): Promise<ThroughputTest> => {
+  const [test] = await bringAll(link, options, clientAt);
+  if (!test) throw new Error('nothing was imported');
+  return test;
+};
 
 const prediction = async (link: string, changes: Partial<Air> = {}) => {
   const plan = planOf(await loadLink(await server.linkId(link)));
@@ -93,7 +103,15 @@ describe('verdicts of imported tests', () => {
 
   it('both directions loaded are held against the shared channel', async () => {
     const { nearToFar } = await prediction('Ice works');
-    expect((await bring('Ice works', { mbps: 0.9 * nearToFar.bothMbps, bidir: true })).verdict.state).toBe('holds');
+    const both = await bringAll('Ice works', { mbps: 0.9 * nearToFar.bothMbps, bidir: true }, 'near');
+    expect(both.map((t) => [t.direction, t.verdict.state])).toEqual([
+      ['nearToFar', 'holds'],
+      ['farToNear', 'holds'],
+    ]);
+    expect(both[0]?.otherMbps).toBeCloseTo(0.9 * nearToFar.bothMbps, 6);
+    // Each alone could be, but not both at once on one channel.
+    const impossible = await bringAll('Ice works', { mbps: 0.9 * nearToFar.aloneMbps, bidir: true }, 'near');
+    expect(impossible.map((t) => t.verdict.state)).toEqual(['open', 'open']);
     expect((await bring('Ice works', { mbps: 0.9 * nearToFar.bothMbps })).verdict.state).toBe('thin');
   });
 
