@@ -35,7 +35,7 @@ export class SheetBody implements Sheet {
   @Between(-20, 60, 'dBm') conductedDbm!: number;
   @Matches(/^[A-Z]{2}$/, { message: 'country is "$value": it must be two capital letters' }) country!: string;
   @IsIP(4, { message: addressMessage }) address!: string;
-  @WholeBetween(8, 30, 'bits of network part') prefix!: number;
+  @WholeBetween(8, 32, 'bits of network part') prefix!: number;
   @IsOptional() @IsIP(4, { message: addressMessage }) gateway!: string | null;
   @Text(1, 63) deviceName!: string;
   @Text(1, 40) firmware!: string;

@@ -121,6 +121,8 @@ export function useChange<Body, Response>(
     onError: (error) => {
       // A refusal is an answer; silence is none.
       if (error instanceof ProblemError && error.problem.status > 0) ids.settled();
+      // Somebody else was faster: what they saved is shown beside what was typed here.
+      if (error instanceof ProblemError && error.problem.status === 409) void refresh();
     },
   });
 }

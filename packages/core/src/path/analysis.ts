@@ -25,6 +25,11 @@ export interface PathInput {
 
 export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
 export type Polarisation = (typeof polarisations)[number];
+export const polarisationWords: Record<Polarisation, string> = {
+  vertical: 'vertical',
+  horizontal: 'horizontal',
+  dual: 'both at once',
+};
 
 /** What makes a point of the path tight. */
 export type TightestWhat = Obstacle | 'ridge' | 'ground' | 'bulge';

@@ -1,3 +1,5 @@
+export * from './number';
+
 /** The two systems of length the interface can speak. */
 export type UnitSystem = 'metric' | 'imperial';
 

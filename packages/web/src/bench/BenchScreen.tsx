@@ -1,19 +1,22 @@
-import { check, routes, SaveSheetsBody, type LinkEnd, type LinkView } from '@kivram/contract';
+import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
 import { checkBench, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { call } from '../api';
+import { Clash } from '../drafts/Clash';
+import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { useChange } from '../queries';
-import { SheetField, sheetFields } from './sheetFields';
+import { sendThen, useChange } from '../queries';
+import { Review } from './Review';
+import { ruleBroken, SheetField, sheetFields } from './sheetFields';
 import './bench.css';
 
-interface Pair {
+export interface SheetPair {
   near: Sheet;
   far: Sheet;
 }
@@ -21,29 +24,27 @@ interface Pair {
 /** The two settings sheets face to face, and whether they will pair. */
 export function BenchScreen() {
   const { view } = useLinkContext();
-  return <Bench key={`${view.near.sheet?.revision ?? 0} ${view.far.sheet?.revision ?? 0}`} view={view} />;
-}
-
-function Bench({ view }: { view: LinkView }) {
   const { near, far, link } = view;
-  const saved = near.sheet && far.sheet ? { near: near.sheet.sheet, far: far.sheet.sheet } : null;
-  const [draft, setDraft] = useState<Pair | null>(saved);
+  const saved = useMemo(
+    () => (near.sheet && far.sheet ? { near: near.sheet.sheet, far: far.sheet.sheet } : null),
+    [near.sheet, far.sheet],
+  );
+  const revisions = { nearRevision: near.sheet?.revision ?? 0, farRevision: far.sheet?.revision ?? 0 };
+  const draft = useDraft<SheetPair | null>(`link/${link.id}/bench`, saved, Object.values(revisions).join());
+  const sheets = draft.value;
+  const [reviewing, setReviewing] = useState(false);
   const params = { linkId: link.id };
   const propose = useMutation({
     mutationFn: () => call(routes.proposeSheets, params),
-    onSuccess: setDraft,
+    onSuccess: (pair) => draft.set(() => pair),
   });
   const save = useChange(routes.saveSheets, params);
   const tryOut = useChange(routes.runBench, params);
   const tell = useChange(routes.tellPairing, params);
-  const body = draft && {
-    ...draft,
-    nearRevision: near.sheet?.revision ?? 0,
-    farRevision: far.sheet?.revision ?? 0,
-  };
+  const body = sheets && { ...sheets, ...revisions };
   const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
   // What is not typed to its end is not judged yet.
-  const judged = draft && !errors.length ? draft : null;
+  const judged = sheets && !errors.length ? sheets : null;
   const findings = useMemo(
     () =>
       judged
@@ -55,16 +56,25 @@ function Bench({ view }: { view: LinkView }) {
         : [],
     [judged, near, far, view],
   );
-  const changed = JSON.stringify(draft) !== JSON.stringify(saved);
-  const canSave = !!draft && changed && !errors.length;
-  const canTry = !!saved && !changed;
+  const canSave = draft.changed && !draft.stale && !draft.peeking && !errors.length;
+  const canTry = !!saved && !draft.changed;
+  // What radios are set to is never replaced unasked: first what changes is shown.
+  const askToSave = (): void => {
+    if (!canSave) return;
+    if (saved) setReviewing(true);
+    else send();
+  };
+  const send = (): void => {
+    setReviewing(false);
+    sendThen(save, body, draft.drop);
+  };
   useKeys({
-    p: () => propose.mutate(),
-    s: () => canSave && save.mutate(body),
+    p: () => !saved && propose.mutate(),
+    s: askToSave,
     t: () => canTry && tryOut.mutate({}),
   });
-  const set = (end: keyof Pair, change: Partial<Sheet>): void =>
-    setDraft((d) => d && { ...d, [end]: { ...d[end], ...change } });
+  const set = (end: keyof SheetPair, change: Partial<Sheet>): void =>
+    draft.set((d) => d && { ...d, [end]: { ...d[end], ...change } });
 
   return (
     <>
@@ -74,12 +84,17 @@ function Bench({ view }: { view: LinkView }) {
         boot and three to save: do not pull the plug.
       </p>
       <div className="row" style={{ margin: '12px 0' }}>
-        <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={draft ? 'default' : 'filled'}>
-          Propose both sheets
+        <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={sheets ? 'default' : 'filled'}>
+          {saved ? 'Propose both sheets anew' : 'Propose both sheets'}
         </Button>
-        <Button onClick={() => save.mutate(body)} disabled={!canSave} loading={save.isPending}>
+        <Button onClick={askToSave} disabled={!canSave} loading={save.isPending}>
           Save both sheets
         </Button>
+        {draft.changed && saved && (
+          <Button variant="default" onClick={draft.drop}>
+            Back to what is saved
+          </Button>
+        )}
         <Button
           onClick={() => tryOut.mutate({})}
           disabled={!canTry}
@@ -97,10 +112,21 @@ function Bench({ view }: { view: LinkView }) {
         >
           The real radios paired
         </Button>
-        {changed && draft && <span className="soft">not saved yet</span>}
+        {draft.changed && <span className="soft">not saved yet</span>}
       </div>
       <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error} />
-      {draft && <Verdict findings={findings} />}
+      <Clash draft={draft} what="The settings" />
+      {saved && sheets && (
+        <Review
+          opened={reviewing}
+          before={saved}
+          after={sheets}
+          names={{ near: near.place.name, far: far.place.name }}
+          onSave={send}
+          onClose={() => setReviewing(false)}
+        />
+      )}
+      {sheets && <Verdict findings={findings} unfinished={errors.length} />}
       {tryOut.data && canTry && (
         <section className="bench-run" aria-label="What the stand-in radios did">
           <h2>
@@ -120,22 +146,22 @@ function Bench({ view }: { view: LinkView }) {
           </ol>
         </section>
       )}
-      {draft ? (
+      {sheets ? (
         <Facing
           near={`Near: ${near.place.name}`}
           far={`Far: ${far.place.name}`}
-          air="must match = ≠ may differ"
-          rows={sheetFields(draft, view.laws).map((field) => {
-            const same = field.same(draft.near, draft.far);
-            const finding = findings.find((f) => f.severity === 'blocks' && field.keys.includes(f.field));
+          air="= must match, ≠ must differ"
+          rows={sheetFields(sheets, view).map((field) => {
+            const finding = findings.find((f) => f.severity !== 'warns' && f.field === field.key);
             return {
-              key: field.keys.join(),
+              key: field.key,
               name: field.label,
               near: (
-                <SheetField field={field} sheet={draft.near} end="near" set={(c) => set('near', c)} errors={errors} />
+                <SheetField field={field} sheet={sheets.near} end="near" set={(c) => set('near', c)} errors={errors} />
               ),
-              far: <SheetField field={field} sheet={draft.far} end="far" set={(c) => set('far', c)} errors={errors} />,
-              relation: same ? 'same' : 'differs',
+              far: <SheetField field={field} sheet={sheets.far} end="far" set={(c) => set('far', c)} errors={errors} />,
+              rule: field.rule,
+              broken: ruleBroken(field, sheets),
               wrong: !!finding,
             };
           })}
@@ -154,27 +180,39 @@ function pairingEnd({ model, radio, otherStations }: LinkEnd, sheet: Sheet): Pai
   return { sheet, model, mac: radio.mac, otherStations };
 }
 
-/** Will they pair? Every reason why not, each with the values and the repair. */
-function Verdict({ findings }: { findings: Finding[] }) {
-  const blocks = findings.filter((f) => f.severity === 'blocks');
+const findingColours: Record<Finding['severity'], string> = {
+  blocks: 'var(--fails)',
+  forbids: 'var(--fails)',
+  warns: 'var(--thin)',
+};
+
+/** Will they pair? Every reason why not, or why they must not go up so, each with the values and the repair. */
+function Verdict({ findings, unfinished }: { findings: Finding[]; unfinished: number }) {
+  const blocks = findings.filter((f) => f.severity === 'blocks').length;
+  const forbidden = findings.filter((f) => f.severity === 'forbids').length;
+  const reasons = (count: number): string => `${count} reason${count > 1 ? 's' : ''}`;
+  const words = unfinished
+    ? `Not judged until the ${unfinished > 1 ? `${unfinished} marked fields are` : 'marked field is'} right`
+    : blocks
+      ? `No, for ${reasons(blocks)}`
+      : forbidden
+        ? `Yes, but they must not go up so, for ${reasons(forbidden)}`
+        : 'Yes';
   return (
     <section aria-label="Will they pair?" aria-live="polite">
       <h2>
         Will they pair?{' '}
         <span style={{ verticalAlign: '-2px' }}>
-          <StateShape state={blocks.length ? 'fails' : 'holds'} />
+          <StateShape state={unfinished ? 'open' : blocks || forbidden ? 'fails' : 'holds'} />
         </span>{' '}
-        {blocks.length ? `No, for ${blocks.length} reason${blocks.length > 1 ? 's' : ''}` : 'Yes'}
+        {words}
       </h2>
       <ul className="plain">
         {findings.map((finding) => (
           <li key={finding.cause} className="bench-finding" data-cause={finding.cause}>
             <span className="bench-value near">{finding.nearValue}</span>
             <span>
-              <strong style={{ color: finding.severity === 'blocks' ? 'var(--fails)' : 'var(--thin)' }}>
-                {finding.reason}
-              </strong>{' '}
-              {finding.repair}
+              <strong style={{ color: findingColours[finding.severity] }}>{finding.reason}</strong> {finding.repair}
             </span>
             <span className="bench-value far">{finding.farValue}</span>
           </li>

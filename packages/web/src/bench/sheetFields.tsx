@@ -1,30 +1,34 @@
-import type { FieldError } from '@kivram/contract';
+import type { FieldError, LinkView } from '@kivram/contract';
 import {
   bandWords,
   channelCentresMHz,
   maskText,
   protocolWords,
+  roleWords,
   securityWords,
-  type RuleSet,
+  type End,
   type Sheet,
 } from '@kivram/core';
-import { MultiSelect, NumberInput, Select, Switch, TagsInput, TextInput } from '@mantine/core';
+import { MultiSelect, Select, Switch, TagsInput, TextInput } from '@mantine/core';
+import type { Rule } from '../parts/Facing';
+import { NumberField } from '../parts/NumberField';
 
 type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
 
 /** One line of the face-to-face sheet. */
 export interface Field {
   label: string;
-  keys: (keyof Sheet)[];
+  key: keyof Sheet;
   kind: Kind;
   unit?: string;
-  choices?: { value: string; label: string }[];
-  same(a: Sheet, b: Sheet): boolean;
+  choices?: Record<End, { value: string; label: string }[]>;
+  /** how both ends must lie to each other; none where each is free */
+  rule?: Rule;
 }
 
 /** How stored values are called, of the settings that have words of their own. */
 const valueWords: Partial<Record<keyof Sheet, Record<string, string>>> = {
-  role: { ap: 'access point', station: 'station', relay: 'relay' },
+  role: roleWords,
   security: securityWords,
   band: bandWords,
   protocol: protocolWords,
@@ -38,9 +42,12 @@ export function settingText(key: keyof Sheet, value: unknown): string {
   return valueWords[key]?.[plain] ?? plain;
 }
 
-const choices = (key: keyof Sheet) => ({
-  choices: Object.entries(valueWords[key] ?? {}).map(([value, label]) => ({ value, label })),
-});
+type Choice = { value: string; label: string };
+
+const same = (choices: Choice[]): { choices: Record<End, Choice[]> } => ({ choices: { near: choices, far: choices } });
+
+const choices = (key: keyof Sheet): Choice[] =>
+  Object.entries(valueWords[key] ?? {}).map(([value, label]) => ({ value, label }));
 
 /** How the settings are called. */
 export const settingWords: Record<keyof Sheet, string> = {
@@ -70,47 +77,87 @@ export const settingWords: Record<keyof Sheet, string> = {
 };
 
 /** The lines of both sheets; those of licensed pairs and of relays only where one is. */
-export function sheetFields({ near, far }: { near: Sheet; far: Sheet }, laws: readonly RuleSet[]): Field[] {
+export function sheetFields(sheets: Record<End, Sheet>, view: Pick<LinkView, 'laws' | End>): Field[] {
+  const { near, far } = sheets;
   const licensed = near.band === 'licensed' || far.band === 'licensed';
   const relays = near.role === 'relay' || far.role === 'relay';
-  const field = (key: keyof Sheet, kind: Kind, more: Partial<Field> = {}): Field => ({
+  const field = (key: keyof Sheet, kind: Kind, rule?: Rule, more: Partial<Field> = {}): Field => ({
     label: settingWords[key],
-    keys: [key],
+    key,
     kind,
-    same: (a, b) => JSON.stringify(a[key]) === JSON.stringify(b[key]),
+    rule,
     ...more,
   });
-  const channel = [field('centreMHz', 'number', { unit: 'MHz' }), field('scanMHz', 'scan')];
+  // What a radio does not have is not offered for it; what is set already stays to be seen.
+  const had = (key: 'band' | 'protocol', of: (end: End) => readonly string[]): Partial<Field> => {
+    const at = (end: End): Choice[] =>
+      choices(key).filter(({ value }) => of(end).includes(value) || sheets[end][key] === value);
+    return { choices: { near: at('near'), far: at('far') } };
+  };
+  const channel = [
+    field('centreMHz', 'number', relays ? 'match' : undefined, { unit: 'MHz' }),
+    field('scanMHz', 'scan'),
+  ];
   const pair = [
-    field('txMHz', 'number', { unit: 'MHz' }),
-    field('rxMHz', 'number', { unit: 'MHz' }),
-    field('errorCorrection', 'switch'),
+    field('txMHz', 'number', 'exchange', { unit: 'MHz' }),
+    field('rxMHz', 'number', 'exchange', { unit: 'MHz' }),
+    field('errorCorrection', 'switch', 'match'),
   ];
+  const follows = [near, far].some((sheet) => sheet.role === 'station' && sheet.followsWidth);
+  const slots = near.protocol === 'slots' && far.protocol === 'slots';
   return [
-    field('role', 'choice', choices('role')),
+    field('role', 'choice', relays ? 'match' : 'differ', same(choices('role'))),
     ...(relays ? [field('neighbours', 'list')] : []),
-    field('networkName', 'text'),
-    field('security', 'choice', choices('security')),
-    field('passphrase', 'text'),
-    field('band', 'choice', choices('band')),
+    field('networkName', 'text', 'match'),
+    field('security', 'choice', 'match', same(choices('security'))),
+    field('passphrase', 'text', 'match'),
+    field(
+      'band',
+      'choice',
+      'match',
+      had('band', (end) => [view[end].model.band]),
+    ),
     ...(licensed ? pair : channel),
-    field('widthMHz', 'number', { unit: 'MHz' }),
+    field('widthMHz', 'number', follows ? undefined : 'match', { unit: 'MHz' }),
     field('followsWidth', 'switch'),
-    field('protocol', 'choice', choices('protocol')),
-    field('ptpOnly', 'switch'),
-    field('bridge', 'switch'),
-    field('conductedDbm', 'number', { unit: 'dBm' }),
-    field('country', 'choice', {
-      choices: laws.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` })),
-    }),
-    field('address', 'text'),
-    field('prefix', 'choice', {
-      choices: Array.from({ length: 23 }, (_, i) => ({ value: String(i + 8), label: `/${i + 8}, ${maskText(i + 8)}` })),
-    }),
-    field('gateway', 'text'),
-    field('deviceName', 'text'),
-    field('firmware', 'text'),
+    field(
+      'protocol',
+      'choice',
+      'match',
+      had('protocol', (end) => view[end].model.protocols),
+    ),
+    field('ptpOnly', 'switch', slots ? 'match' : undefined),
+    field('bridge', 'switch', 'match'),
+    field('conductedDbm', 'number', undefined, { unit: 'dBm' }),
+    field(
+      'country',
+      'choice',
+      'match',
+      same(view.laws.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` }))),
+    ),
+    field('address', 'text', 'differ'),
+    field(
+      'prefix',
+      'choice',
+      'match',
+      same(Array.from({ length: 25 }, (_, i) => ({ value: String(i + 8), label: `/${i + 8}, ${maskText(i + 8)}` }))),
+    ),
+    field('gateway', 'text', 'match'),
+    field('deviceName', 'text', 'differ'),
+    field('firmware', 'text', view.near.model.id === view.far.model.id ? 'match' : undefined),
   ];
+}
+
+/** Whether both sheets break the rule of a line. */
+export function ruleBroken({ key, rule }: Field, { near, far }: Record<End, Sheet>): boolean {
+  if (rule === 'exchange') return key === 'txMHz' ? near.txMHz !== far.rxMHz : near.rxMHz !== far.txMHz;
+  const same = JSON.stringify(near[key]) === JSON.stringify(far[key]);
+  if (rule === 'match') {
+    // An open network asks for no passphrase.
+    if (key === 'passphrase' && near.security === 'open' && far.security === 'open') return false;
+    return !same;
+  }
+  return rule === 'differ' && same;
 }
 
 interface Props {
@@ -123,7 +170,7 @@ interface Props {
 
 /** The input of one setting at one end. */
 export function SheetField({ field, sheet, end, set, errors }: Props) {
-  const key = field.keys[0] as keyof Sheet;
+  const { key } = field;
   const value = sheet[key];
   const error = errors.find((e) => e.field === `${end}.${key}` || e.field.startsWith(`${end}.${key}.`))?.message;
   const common = { 'aria-label': `${field.label}, ${end} end`, size: 'sm' as const, error };
@@ -143,7 +190,7 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
       return (
         <Select
           {...common}
-          data={field.choices ?? []}
+          data={field.choices?.[end] ?? []}
           value={String(value)}
           allowDeselect={false}
           onChange={(v) => v !== null && set({ [key]: key === 'prefix' ? Number(v) : v })}
@@ -151,12 +198,7 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
       );
     case 'number':
       return (
-        <NumberInput
-          {...common}
-          value={value === null ? '' : Number(value)}
-          suffix={field.unit ? ` ${field.unit}` : undefined}
-          onChange={(v) => set({ [key]: v === '' ? null : Number(v) })}
-        />
+        <NumberField {...common} value={value as number | null} unit={field.unit} onChange={(v) => set({ [key]: v })} />
       );
     case 'scan': {
       const centres = channelCentresMHz(sheet.band, sheet.widthMHz);

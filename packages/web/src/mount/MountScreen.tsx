@@ -56,8 +56,8 @@ export function MountScreen() {
             key: 'polarisation',
             name: 'Polarisation',
             ...both((e) => e.radio.polarisation),
-            relation: near.radio.polarisation === far.radio.polarisation ? 'same' : 'differs',
-            wrong: near.radio.polarisation !== far.radio.polarisation,
+            rule: 'match',
+            broken: near.radio.polarisation !== far.radio.polarisation,
           },
           {
             key: 'beam',

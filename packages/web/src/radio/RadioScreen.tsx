@@ -1,46 +1,60 @@
 import { routes, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
-  eirpLimitDbm,
   poeWords,
+  polarisations,
+  polarisationWords,
   protocolWords,
   shareAir,
   tryPredict,
   usableCentresMHz,
   type Direction,
   type DirectionExpectation,
+  type End,
   type EndPrediction,
   type LinkPrediction,
+  type Polarisation,
 } from '@kivram/core';
-import { Button, NumberInput, Select, Switch } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { Button, Select, Switch } from '@mantine/core';
+import { useMemo } from 'react';
 import { Link } from 'react-router';
+import { Clash } from '../drafts/Clash';
+import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { widthText } from '../parts/channelText';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
-import { useChange } from '../queries';
-import { draftBody, draftChanged, draftOf, draftPlan, type PlanDraft } from './planDraft';
+import { sendThen, useChange } from '../queries';
+import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, type PlanDraft } from './planDraft';
 import './radio.css';
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {
   const { view } = useLinkContext();
-  const { link, air, near, far } = view;
-  return <RadioPlan key={[link, air, near.radio, far.radio].map((v) => v.version).join()} view={view} />;
-}
-
-function RadioPlan({ view }: { view: LinkView }) {
   const { link, air, near, far, law } = view;
-  const [draft, setDraft] = useState<PlanDraft>(() => draftOf(view));
+  const kept = useDraft<PlanDraft>(
+    `link/${link.id}/radio`,
+    draftOf(view),
+    [link, air, near.radio, far.radio].map((v) => v.version).join(),
+  );
+  const { value: draft, set: setDraft } = kept;
   const save = useChange(routes.changePlan, { linkId: link.id });
-  const prediction = useMemo(() => tryPredict(draftPlan(view, draft)).prediction, [view, draft]);
+  const tried = useMemo(() => {
+    const plan = draftPlan(view, draft);
+    return plan
+      ? tryPredict(plan)
+      : { prediction: null, predictionError: 'Finish the marked fields: then the levels are computed.' };
+  }, [view, draft]);
+  const { prediction } = tried;
+  const errors = draftErrors(view, draft);
   const licensed = air.kind === 'duplex';
-  const set = (key: keyof PlanDraft) => (value: number | string | null) => {
-    if (value !== null && value !== '') setDraft((d) => ({ ...d, [key]: key === 'protocol' ? value : Number(value) }));
-  };
+  const set =
+    <Key extends keyof PlanDraft>(key: Key) =>
+    (value: PlanDraft[Key]): void =>
+      setDraft((d) => ({ ...d, [key]: value }));
   const widths = near.model.widthsMHz.filter((w) => far.model.widthsMHz.includes(w));
   const centres = usableCentresMHz(near.model, far.model, law, draft.widthMHz);
   const spoken = near.model.protocols.filter((p) => far.model.protocols.includes(p));
@@ -58,8 +72,8 @@ function RadioPlan({ view }: { view: LinkView }) {
             const next = usableCentresMHz(near.model, far.model, law, Number(w));
             // A channel of another width lies on another raster: take the nearest.
             const centreMHz = next.reduce(
-              (a, b) => (Math.abs(b - draft.centreMHz) < Math.abs(a - draft.centreMHz) ? b : a),
-              next[0] ?? draft.centreMHz,
+              (a, b) => (Math.abs(b - numberIn(draft.centreMHz)) < Math.abs(a - numberIn(draft.centreMHz)) ? b : a),
+              next[0] ?? numberIn(draft.centreMHz),
             );
             setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
           }}
@@ -67,7 +81,7 @@ function RadioPlan({ view }: { view: LinkView }) {
           w={130}
         />
         {licensed ? (
-          <LicensedPair draft={draft} setDraft={setDraft} view={view} />
+          <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
         ) : (
           <>
             <Select
@@ -77,54 +91,62 @@ function RadioPlan({ view }: { view: LinkView }) {
                 value: String(c),
                 label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
               }))}
-              onChange={set('centreMHz')}
+              onChange={(value) => value && set('centreMHz')(Number(value))}
               allowDeselect={false}
               w={170}
-              error={!centres.includes(draft.centreMHz) && 'not allowed here'}
+              error={!centres.includes(numberIn(draft.centreMHz)) && 'not allowed here'}
             />
             <Select
               label="Protocol"
               value={draft.protocol}
               data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
-              onChange={set('protocol')}
+              onChange={(value) => value && set('protocol')(value as PlanDraft['protocol'])}
               allowDeselect={false}
               w={130}
             />
           </>
         )}
-        <NumberInput
+        <NumberField
           label="Needed near to far"
           value={draft.needNearToFarMbps}
           onChange={set('needNearToFarMbps')}
-          suffix=" Mbit/s"
-          min={0}
-          w={150}
+          unit="Mbit/s"
+          error={errors.needNearToFarMbps}
+          w={170}
         />
-        <NumberInput
+        <NumberField
           label="Needed far to near"
           value={draft.needFarToNearMbps}
           onChange={set('needFarToNearMbps')}
-          suffix=" Mbit/s"
-          min={0}
-          w={150}
+          unit="Mbit/s"
+          error={errors.needFarToNearMbps}
+          w={170}
         />
         <Button
-          disabled={!draftChanged(view, draft)}
+          disabled={!kept.changed || kept.peeking || kept.stale || Object.keys(errors).length > 0}
           loading={save.isPending}
-          onClick={() => save.mutate(draftBody(view, draft))}
+          onClick={() => sendThen(save, draftBody(view, draft), kept.drop)}
           mt={24}
         >
           Save the plan
         </Button>
+        {kept.changed && (
+          <Button variant="default" onClick={kept.drop} mt={24}>
+            Back to what is saved
+          </Button>
+        )}
       </div>
+      <Clash draft={kept} what="The plan" />
       <Problem error={save.error} />
+      {!prediction && <Problem error={new Error(tried.predictionError ?? 'This plan cannot be computed.')} />}
       {prediction?.radarWatch && (
         <p className="caution">
           Radar channel: the radios listen a minute before they send, and leave the channel for half an hour when they
           see radar. Do not use it where the link must never drop.
         </p>
       )}
-      {prediction && <Levels prediction={prediction} draft={draft} set={set} view={view} />}
+      <Choices draft={draft} set={set} errors={errors} view={view} />
+      {prediction && <Levels prediction={prediction} view={view} />}
       {prediction && (
         <div className="columns" style={{ marginTop: 28 }}>
           <Ledger title={`What arrives at the near end, ${near.place.name}`} end="near" prediction={prediction.near} />
@@ -138,7 +160,7 @@ function RadioPlan({ view }: { view: LinkView }) {
               key={direction}
               title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
               expectation={prediction[direction]}
-              needMbps={draft[needKeys[direction]]}
+              needMbps={numberIn(draft[needKeys[direction]]) || 0}
               left={leftFor(view, draft, prediction, direction)}
             />
           ))}
@@ -175,20 +197,22 @@ function LicensedPair({
   view: { near, far },
   draft,
   setDraft,
+  errors,
 }: {
   view: LinkView;
   draft: PlanDraft;
   setDraft(change: (draft: PlanDraft) => PlanDraft): void;
+  errors: Errors;
 }) {
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
   const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
   const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
-    <NumberInput
+    <NumberField
       label={`${place} sends on`}
-      value={draft[key] ?? ''}
-      onChange={(value) => value !== '' && setDraft((d) => ({ ...d, [key]: Number(value) }))}
-      suffix=" MHz"
-      decimalScale={5}
+      value={draft[key]}
+      onChange={(value) => setDraft((d) => ({ ...d, [key]: value }))}
+      unit="MHz"
+      error={errors[key]}
       w={180}
     />
   );
@@ -221,61 +245,93 @@ function leftFor(
   }
   if (view.air.kind === 'duplex')
     return { mbps: prediction[direction].bothMbps, words: 'left with both directions loaded' };
-  const member = (d: Direction) => ({ aloneMbps: prediction[d].aloneMbps, needMbps: draft[needKeys[d]] });
+  const member = (d: Direction) => ({
+    aloneMbps: prediction[d].aloneMbps,
+    needMbps: numberIn(draft[needKeys[d]]) || 0,
+  });
   const other = direction === 'nearToFar' ? 'farToNear' : 'nearToFar';
   const [own] = shareAir([member(direction), member(other)]);
   return { mbps: own?.sharedMbps ?? 0, words: 'left while the other direction takes what it needs' };
 }
 
-interface LevelsProps {
-  prediction: LinkPrediction;
+type Errors = Partial<Record<keyof PlanDraft, string>>;
+
+interface ChoicesProps {
   draft: PlanDraft;
-  set(key: keyof PlanDraft): (value: number | string | null) => void;
+  set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
+  errors: Errors;
   view: LinkView;
 }
 
-function Levels({ prediction, draft, set, view }: LevelsProps) {
-  const limitDbm = eirpLimitDbm(view.law, draft, view.air.kind === 'duplex');
-  const ends = [view.near, view.far];
-  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
-    near: of(prediction.near),
-    far: of(prediction.far),
-  });
-  const input = (key: 'ConductedDbm' | 'CableLossDb', unit: string, label: string) => ({
-    near: (
-      <NumberInput
-        aria-label={`${label} at the near end`}
-        value={draft[`near${key}`]}
-        onChange={set(`near${key}`)}
-        suffix={` ${unit}`}
-        w={130}
-        size="sm"
-      />
-    ),
-    far: (
-      <NumberInput
-        aria-label={`${label} at the far end`}
-        value={draft[`far${key}`]}
-        onChange={set(`far${key}`)}
-        suffix={` ${unit}`}
-        w={130}
-        size="sm"
-      />
-    ),
-  });
-  const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
+/** What is chosen for each radio; it stays where it is while nothing can be computed. */
+function Choices({ draft, set, errors, view }: ChoicesProps) {
+  const number = (side: End, key: 'ConductedDbm' | 'CableLossDb', unit: string, label: string) => (
+    <NumberField
+      aria-label={`${label} at the ${side} end`}
+      value={draft[`${side}${key}`]}
+      onChange={(value: TypedNumber) => set(`${side}${key}`)(value)}
+      error={errors[`${side}${key}`]}
+      unit={unit}
+      w={130}
+      size="sm"
+    />
+  );
+  const both = (of: (side: End) => React.ReactNode) => ({ near: of('near'), far: of('far') });
   return (
     <Facing
       near={`Near: ${view.near.model.maker} ${view.near.model.name}`}
       far={`Far: ${view.far.model.maker} ${view.far.model.name}`}
       rows={[
-        { key: 'power', name: 'Conducted power', ...input('ConductedDbm', 'dBm', 'Conducted power') },
-        { key: 'cable', name: 'Cable loss', ...input('CableLossDb', 'dB', 'Cable loss') },
+        {
+          key: 'power',
+          name: 'Conducted power',
+          ...both((side) => number(side, 'ConductedDbm', 'dBm', 'Conducted power')),
+        },
+        { key: 'cable', name: 'Cable loss', ...both((side) => number(side, 'CableLossDb', 'dB', 'Cable loss')) },
+        {
+          key: 'polarisation',
+          name: 'Polarisation',
+          ...both((side) => (
+            <Select
+              aria-label={`Polarisation at the ${side} end`}
+              data={polarisationChoices}
+              value={draft[`${side}Polarisation`]}
+              onChange={(value) => value && set(`${side}Polarisation`)(value as Polarisation)}
+              allowDeselect={false}
+              w={150}
+              size="sm"
+            />
+          )),
+          rule: 'match',
+          broken: draft.nearPolarisation !== draft.farPolarisation,
+        },
+      ]}
+    />
+  );
+}
+
+const polarisationChoices = polarisations.map((value) => ({ value, label: polarisationWords[value] }));
+
+function Levels({ prediction, view }: { prediction: LinkPrediction; view: LinkView }) {
+  const limits = { near: prediction.near.eirpLimitDbm, far: prediction.far.eirpLimitDbm };
+  const limitDbm = limits.near;
+  const ends = [view.near, view.far];
+  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
+    near: of(prediction.near),
+    far: of(prediction.far),
+  });
+  const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
+  return (
+    <Facing
+      near="Near end"
+      far="Far end"
+      air="what follows"
+      rows={[
         {
           key: 'eirp',
           name: `EIRP, limit ${limitDbm === undefined ? 'none: not allowed' : `${limitDbm} dBm`}`,
           ...each((e) => <Figure value={e.eirpDbm} unit="dBm" />),
-          wrong: limitDbm === undefined || over(prediction.near) || over(prediction.far),
+          broken: limitDbm === undefined || over(prediction.near) || over(prediction.far),
         },
         { key: 'level', name: <strong>Level expected</strong>, ...each((e) => <LevelFigure end={e} />) },
         { key: 'noise', name: 'Noise', ...each((e) => <Figure value={e.noiseDbm} unit="dBm" />) },

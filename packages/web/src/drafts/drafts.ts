@@ -1,0 +1,57 @@
+/** What was typed and not saved yet: with the version of what was saved when the typing began. */
+export interface Kept {
+  base: string;
+  value: unknown;
+}
+
+const storageKey = 'kivram-drafts';
+
+/**
+ * Everything that was typed and not saved yet, by where it was typed. It outlives the screen, an error on it and a reload of the page; it goes when it is
+ * saved or given up, and with the tab.
+ */
+class Drafts {
+  private kept: ReadonlyMap<string, Kept> = read();
+  private readonly listeners = new Set<() => void>();
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  all = (): ReadonlyMap<string, Kept> => this.kept;
+
+  get(key: string): Kept | undefined {
+    return this.kept.get(key);
+  }
+
+  keep(key: string, draft: Kept): void {
+    this.change((kept) => kept.set(key, draft));
+  }
+
+  drop(key: string): void {
+    if (this.kept.has(key)) this.change((kept) => kept.delete(key));
+  }
+
+  private change(how: (kept: Map<string, Kept>) => void): void {
+    const kept = new Map(this.kept);
+    how(kept);
+    this.kept = kept;
+    try {
+      sessionStorage.setItem(storageKey, JSON.stringify([...kept]));
+    } catch {
+      // A browser that keeps nothing for a reload still keeps it for the next screen.
+    }
+    for (const listener of this.listeners) listener();
+  }
+}
+
+function read(): ReadonlyMap<string, Kept> {
+  try {
+    return new Map(JSON.parse(sessionStorage.getItem(storageKey) ?? '[]') as [string, Kept][]);
+  } catch {
+    return new Map();
+  }
+}
+
+export const drafts = new Drafts();
