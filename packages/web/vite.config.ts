@@ -1,8 +1,12 @@
 import react from '@vitejs/plugin-react';
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
 
 export default defineConfig({
   root: import.meta.dirname,
   plugins: [react()],
-  build: { outDir: 'dist', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, chunkSizeWarningLimit: 1600 },
+  resolve: {
+    alias: [{ find: /^proj4$/, replacement: fileURLToPath(new URL('./src/utmOnly.ts', import.meta.url)) }],
+  },
+  build: { outDir: 'dist', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, manifest: true },
 });

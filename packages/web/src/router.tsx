@@ -1,42 +1,51 @@
+import type { ComponentType } from 'react';
 import { createBrowserRouter, Navigate } from 'react-router';
-import { AimScreen } from './aim/AimScreen';
-import { BenchScreen } from './bench/BenchScreen';
-import { JobScreen } from './job/JobScreen';
-import { JobsScreen } from './job/JobsScreen';
-import { NewLinkScreen } from './job/NewLinkScreen';
-import { LinkLayout } from './link/LinkLayout';
-import { MapScreen } from './map/MapScreen';
-import { MountScreen } from './mount/MountScreen';
-import { PathScreen } from './path/PathScreen';
-import { ProveScreen } from './prove/ProveScreen';
-import { RadioScreen } from './radio/RadioScreen';
-import { RecordScreen } from './record/RecordScreen';
 import { Frame } from './shell/Frame';
+import { RouteProblem } from './shell/RouteProblem';
+
+/** A screen that is loaded when it is first opened. */
+const screen = (load: () => Promise<ComponentType>) => async () => ({ Component: await load() });
 
 export const router = createBrowserRouter([
   {
     element: <Frame />,
+    errorElement: <RouteProblem />,
     children: [
-      { index: true, element: <JobsScreen opensOnlyJob /> },
-      { path: 'jobs', element: <JobsScreen /> },
-      { path: 'jobs/:jobId', element: <JobScreen /> },
-      { path: 'jobs/:jobId/new-link', element: <NewLinkScreen /> },
-      { path: 'jobs/:jobId/map', element: <MapScreen /> },
       {
-        path: 'links/:linkId',
-        element: <LinkLayout />,
+        // Within the frame, so that its ways stay open whatever happens to a screen.
+        errorElement: <RouteProblem />,
+        hydrateFallbackElement: <p className="soft">Loading</p>,
         children: [
-          { index: true, element: <Navigate to="path" replace /> },
-          { path: 'path', element: <PathScreen /> },
-          { path: 'radio', element: <RadioScreen /> },
-          { path: 'bench', element: <BenchScreen /> },
-          { path: 'mount', element: <MountScreen /> },
-          { path: 'aim', element: <AimScreen /> },
-          { path: 'prove', element: <ProveScreen /> },
-          { path: 'record', element: <RecordScreen /> },
+          { index: true, lazy: screen(async () => (await import('./job/JobsScreen')).OnlyJobScreen) },
+          { path: 'jobs', lazy: screen(async () => (await import('./job/JobsScreen')).JobsScreen) },
+          { path: 'jobs/:jobId', lazy: screen(async () => (await import('./job/JobScreen')).JobScreen) },
+          {
+            path: 'jobs/:jobId/new-link',
+            lazy: screen(async () => (await import('./job/NewLinkScreen')).NewLinkScreen),
+          },
+          { path: 'jobs/:jobId/map', lazy: screen(async () => (await import('./map/MapScreen')).MapScreen) },
+          {
+            path: 'links/:linkId',
+            lazy: screen(async () => (await import('./link/LinkLayout')).LinkLayout),
+            children: [
+              {
+                errorElement: <RouteProblem />,
+                children: [
+                  { index: true, element: <Navigate to="path" replace /> },
+                  { path: 'path', lazy: screen(async () => (await import('./path/PathScreen')).PathScreen) },
+                  { path: 'radio', lazy: screen(async () => (await import('./radio/RadioScreen')).RadioScreen) },
+                  { path: 'bench', lazy: screen(async () => (await import('./bench/BenchScreen')).BenchScreen) },
+                  { path: 'mount', lazy: screen(async () => (await import('./mount/MountScreen')).MountScreen) },
+                  { path: 'aim', lazy: screen(async () => (await import('./aim/AimScreen')).AimScreen) },
+                  { path: 'prove', lazy: screen(async () => (await import('./prove/ProveScreen')).ProveScreen) },
+                  { path: 'record', lazy: screen(async () => (await import('./record/RecordScreen')).RecordScreen) },
+                ],
+              },
+            ],
+          },
+          { path: '*', element: <Navigate to="/" replace /> },
         ],
       },
-      { path: '*', element: <Navigate to="/" replace /> },
     ],
   },
 ]);

@@ -27,9 +27,6 @@ export interface EndAim {
   notchDeg: number;
 }
 
-export const markKinds = ['turning', 'notch', 'locked', 'eye', 'otherEnd'] as const;
-export type MarkKind = (typeof markKinds)[number];
-
 /** Something the installer did, in seconds since the alignment began. */
 export type AimMark =
   | { kind: 'turning'; tS: number; direction: Turning }

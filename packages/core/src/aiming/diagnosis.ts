@@ -1,3 +1,4 @@
+import type { Diagnosis } from './diagnoses';
 import { lobeIsWhole } from './steering';
 import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
 
@@ -12,18 +13,6 @@ const crossedAtLeastDb = 17;
 
 /** Side lobes of an aperture are about half as wide as its main lobe: 0.54 for a uniform circular one, 0.62 for a square one. */
 const sideLobeWidthRatio = 0.78;
-
-export const diagnoses = [
-  'clear',
-  'sideLobe',
-  'crossedPolarisation',
-  'obstructed',
-  'stronger',
-  'otherEnd', // short, because of what is wrong at the other end
-  'unswept', // short, and nothing but the level is known
-  'unknown',
-] as const;
-export type Diagnosis = (typeof diagnoses)[number];
 
 export interface LobeEvidence {
   /** level at the peak the mount was left on */

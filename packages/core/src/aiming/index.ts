@@ -2,6 +2,7 @@ export * from './advice';
 export * from './aimGuide';
 export * from './angleGuide';
 export * from './angleTrack';
+export * from './diagnoses';
 export * from './diagnosis';
 export * from './eye';
 export * from './guide';

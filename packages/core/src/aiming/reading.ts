@@ -23,6 +23,10 @@ export type Turning = -1 | 0 | 1;
 export const angleSources = ['phone', 'scale', 'none'] as const;
 export type AngleSource = (typeof angleSources)[number];
 
+/** What an installer taps while aiming. */
+export const markKinds = ['turning', 'notch', 'locked', 'eye', 'otherEnd'] as const;
+export type MarkKind = (typeof markKinds)[number];
+
 /** One level with where the mount was, as a guide needs it. */
 export interface AimSample {
   tS: number;

@@ -1,5 +1,5 @@
 import type { NewEnd, NewLinkBody } from '@kivram/contract';
-import { ends, type Air, type AirKind, type AirRole, type End, type Model } from '@kivram/core';
+import { ends, solveGeodesic, type Air, type AirKind, type AirRole, type End, type Model } from '@kivram/core';
 import type { Sequelize, Transaction } from 'sequelize';
 import { AirRow, GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/models';
 import type { Author } from '../http/author';
@@ -11,7 +11,7 @@ import { groundAt } from './ground';
 /** What stands at an end before the link is made: a radio that is there, or a place and a model for a new one. */
 interface EndSite {
   radio: RadioRow | null;
-  place: { id: string } | NonNullable<NewEnd['place']>;
+  place: { id: string };
   model: Model;
   modelRevision: number;
 }
@@ -31,7 +31,7 @@ export class NewLinks {
         near: await siteOf(jobId, body.near, grounds.near, transaction),
         far: await siteOf(jobId, body.far, grounds.far, transaction),
       };
-      refuseOnePlace(sites);
+      await refuseOnePosition(sites, body.pathKind === 'shaft', transaction);
       const air = await airFor(jobId, body, sites, transaction);
       const radios = {
         near: await radioFor(jobId, air, 'near', sites.near, body, transaction),
@@ -101,9 +101,23 @@ async function siteOf(
   return { radio: null, place: { id: place.id }, model: gear.spec, modelRevision: gear.revision };
 }
 
-function refuseOnePlace({ near, far }: Record<End, EndSite>): void {
-  const id = (site: EndSite): string | undefined => ('id' in site.place ? site.place.id : undefined);
-  if (id(near) && id(near) === id(far)) throw notPossible('Both ends are at the same place. Choose two places.');
+/** Ends nearer than this are one place under two names. */
+const leastApartM = 1;
+
+/** Only a shaft goes straight up from where it stands. */
+async function refuseOnePosition(
+  { near, far }: Record<End, EndSite>,
+  isShaft: boolean,
+  transaction: Transaction,
+): Promise<void> {
+  if (near.place.id === far.place.id) throw notPossible('Both ends are at the same place. Choose two places.');
+  if (isShaft) return;
+  const [a, b] = await Promise.all(
+    [near, far].map(({ place }) => PlaceRow.findByPk(place.id, { transaction, rejectOnEmpty: true })),
+  );
+  if (a && b && solveGeodesic(a, b).distanceM < leastApartM) {
+    throw notPossible(`${a.name} and ${b.name} are at one position: move one of them at least ${leastApartM} m.`);
+  }
 }
 
 /** The air of a link: that of the radio it joins, which may become a hub by that, or a new one. */
@@ -168,7 +182,7 @@ async function radioFor(
       jobId,
       airId: air.id,
       role: roleOf(air.kind, end, taken > 0),
-      placeId: 'id' in place ? place.id : '',
+      placeId: place.id,
       modelId: model.id,
       modelRevision,
       mountHeightM: wish.mountHeightM ?? 0,

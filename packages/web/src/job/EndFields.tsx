@@ -1,8 +1,9 @@
 import type { Place } from '@kivram/contract';
 import { bandWords, poeWords, type Model } from '@kivram/core';
-import { NumberInput, Select, TextInput } from '@mantine/core';
+import { Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
-import { unitSuffix } from '../path/ticks';
+import { NumberField } from '../parts/NumberField';
+import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { useSettings } from '../settings';
 import type { EndForm, LinkForm } from './linkForm';
 
@@ -15,7 +16,8 @@ interface EndFieldsProps {
 
 /** The place, the model and the mount of one end of a new link. */
 export function EndFields({ end, form, places, models }: EndFieldsProps) {
-  const unit = unitSuffix(useSettings().units);
+  const { units } = useSettings();
+  const metres = { unit: unitSuffix(units), perUnit: metresPerUnit(units), digits: 2 };
   const values = form.values[end];
   const model = models.find((m) => m.id === values.modelId);
   const field = (name: keyof EndForm) => form.getInputProps(`${end}.${name}`);
@@ -53,10 +55,10 @@ export function EndFields({ end, form, places, models }: EndFieldsProps) {
               {...field('longitude')}
             />
           </div>
-          <NumberInput
+          <NumberField
             label="Ground above sea level"
             description="empty: as the terrain says"
-            suffix={unit}
+            {...metres}
             {...field('groundHeightM')}
           />
         </>
@@ -71,16 +73,8 @@ export function EndFields({ end, form, places, models }: EndFieldsProps) {
         {...field('modelId')}
       />
       <div className="row" style={{ alignItems: 'flex-start' }}>
-        <NumberInput label="Mounted above ground" suffix={unit} min={0} flex={1} {...field('mountHeightM')} />
-        <NumberInput
-          label="Conducted power"
-          suffix=" dBm"
-          flex={1}
-          min={model?.leastConductedDbm}
-          max={model?.mostConductedDbm}
-          clampBehavior="none"
-          {...field('conductedDbm')}
-        />
+        <NumberField label="Mounted above ground" flex={1} {...metres} {...field('mountHeightM')} />
+        <NumberField label="Conducted power" unit="dBm" flex={1} {...field('conductedDbm')} />
       </div>
       {model && (
         <p className="note">

@@ -9,11 +9,16 @@ import { sendFile } from '../api';
 import { Problem } from '../parts/Problem';
 import { useJobs } from '../queries';
 
-/** All jobs, and bringing one in from a file. With `opensOnlyJob`, a single job opens at once. */
-export function JobsScreen({ opensOnlyJob = false }: { opensOnlyJob?: boolean }) {
+/** Where Kivram opens: at the only job there is, else at all of them. */
+export function OnlyJobScreen() {
   const jobs = useJobs();
   const only = jobs.data?.length === 1 ? jobs.data[0] : undefined;
-  if (opensOnlyJob && only) return <Navigate to={`/jobs/${only.id}`} replace />;
+  return only ? <Navigate to={`/jobs/${only.id}`} replace /> : <JobsScreen />;
+}
+
+/** All jobs, and bringing one in from a file. */
+export function JobsScreen() {
+  const jobs = useJobs();
   return (
     <>
       <h1>Jobs</h1>

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { Figure, Length } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
-import { metresPerUnit } from '../path/ticks';
+import { numberIn } from '../parts/NumberField';
 import { useProfile } from '../queries';
 import { useSettings } from '../settings';
 import { airOf, positionOf, type EndForm, type LinkForm } from './linkForm';
@@ -21,13 +21,14 @@ interface PreviewProps {
 /** What the link will do, while it is typed. */
 export function LinkPreview({ form, near, far, places, obstacles, law }: PreviewProps) {
   const { units } = useSettings();
-  const perUnit = metresPerUnit(units);
-  const a = positionOf(form.near, places, perUnit);
-  const b = positionOf(form.far, places, perUnit);
+  const a = positionOf(form.near, places);
+  const b = positionOf(form.far, places);
   const ground = useProfile(a, b);
   const prediction = useMemo(() => {
     const air = airOf(form, near?.band === 'licensed');
-    if (!a || !b || !near || !far || !air.centreMHz || !air.widthMHz || airProblem(air)) return null;
+    const typed = [form.near, form.far].flatMap((e) => [numberIn(e.mountHeightM), numberIn(e.conductedDbm)]);
+    if (!a || !b || !near || !far || !air.centreMHz || !air.widthMHz || airProblem(air) || typed.some(Number.isNaN))
+      return null;
     const end = (
       e: EndForm,
       position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
@@ -36,10 +37,10 @@ export function LinkPreview({ form, near, far, places, obstacles, law }: Preview
       role: RadioPlan['role'],
     ): RadioPlan => ({
       position,
-      groundHeightM: e.placeId || e.groundHeightM !== '' ? position.groundHeightM : (terrainM ?? 0),
-      mountHeightM: Number(e.mountHeightM) * perUnit,
+      groundHeightM: e.placeId || e.groundHeightM !== null ? position.groundHeightM : (terrainM ?? 0),
+      mountHeightM: numberIn(e.mountHeightM),
       model,
-      conductedDbm: Number(e.conductedDbm),
+      conductedDbm: numberIn(e.conductedDbm),
       cableLossDb: 0,
       polarisation: 'dual',
       role,
@@ -53,11 +54,9 @@ export function LinkPreview({ form, near, far, places, obstacles, law }: Preview
       law,
       terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
       shaft:
-        form.pathKind === 'shaft'
-          ? { leastM: Number(form.shaftLeastM) * perUnit, mostM: Number(form.shaftMostM) * perUnit }
-          : null,
+        form.pathKind === 'shaft' ? { leastM: numberIn(form.shaftLeastM), mostM: numberIn(form.shaftMostM) } : null,
     }).prediction;
-  }, [form, near, far, a, b, law, ground, obstacles, perUnit]);
+  }, [form, near, far, a, b, law, ground, obstacles]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   const verdict = prediction.path && judgePath(prediction.path, units);

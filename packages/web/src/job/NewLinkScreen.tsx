@@ -1,16 +1,33 @@
 import { NewLinkBody, check, routes } from '@kivram/contract';
 import { channelNumber, eirpLimitDbm, lawOf, protocolWords, usableCentresMHz, type RuleSet } from '@kivram/core';
-import { Button, NumberInput, Select, Switch, TextInput } from '@mantine/core';
-import { useForm } from '@mantine/form';
+import { Button, Select, Switch, TextInput } from '@mantine/core';
 import { useNavigate, useParams } from 'react-router';
 import { widthText } from '../parts/channelText';
+import { useKeptForm } from '../drafts/useKeptForm';
+import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';
+import { sendThen, useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';
 import { useSettings } from '../settings';
 import { EndFields } from './EndFields';
 import { emptyEnd, toBody, toFormField, type LinkForm } from './linkForm';
 import { LinkPreview } from './LinkPreview';
+
+const emptyLink: LinkForm = {
+  name: '',
+  pathKind: 'outdoor',
+  shaftLeastM: 5,
+  shaftMostM: 30,
+  near: emptyEnd,
+  far: emptyEnd,
+  widthMHz: '',
+  centreMHz: '',
+  returnMHz: null,
+  errorCorrection: false,
+  protocol: '802.11',
+  needNearToFarMbps: 50,
+  needFarToNearMbps: 20,
+};
 
 /** A new link from two places and two models; the prediction appears as soon as there is enough to compute it. */
 export function NewLinkScreen() {
@@ -21,25 +38,9 @@ export function NewLinkScreen() {
   const laws = useRuleSets();
   const navigate = useNavigate();
   const { units } = useSettings();
-  const unit = unitSuffix(units);
+  const metres = { unit: unitSuffix(units), perUnit: metresPerUnit(units), digits: 2, w: 150 };
   const create = useChange(routes.createLink, { jobId });
-  const form = useForm<LinkForm>({
-    initialValues: {
-      name: '',
-      pathKind: 'outdoor',
-      shaftLeastM: 5,
-      shaftMostM: 30,
-      near: emptyEnd,
-      far: emptyEnd,
-      widthMHz: '',
-      centreMHz: '',
-      returnMHz: '',
-      errorCorrection: false,
-      protocol: '802.11',
-      needNearToFarMbps: 50,
-      needFarToNearMbps: 20,
-    },
-  });
+  const form = useKeptForm<LinkForm>(`job/${jobId}/new-link`, emptyLink);
 
   const near = models.data?.find((m) => m.id === form.values.near.modelId);
   const far = models.data?.find((m) => m.id === form.values.far.modelId);
@@ -53,7 +54,7 @@ export function NewLinkScreen() {
   const centres = near && far && width ? usableCentresMHz(near, far, law, width) : [];
 
   const submit = (): void => {
-    const { body, errors } = toBody(form.values, licensed, metresPerUnit(units));
+    const { body, errors } = toBody(form.values, licensed);
     const checked = check(NewLinkBody, body);
     const all = {
       ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
@@ -61,7 +62,10 @@ export function NewLinkScreen() {
     };
     form.setErrors(all);
     if (Object.keys(all).length) return;
-    create.mutate(body, { onSuccess: (view) => void navigate(`/links/${view.link.id}/path`) });
+    sendThen(create, body, (view) => {
+      form.forget();
+      void navigate(`/links/${view.link.id}/path`);
+    });
   };
 
   return (
@@ -72,7 +76,21 @@ export function NewLinkScreen() {
       }}
       noValidate
     >
-      <h1 style={{ marginBottom: 16 }}>A new link</h1>
+      <div className="row" style={{ marginBottom: 16 }}>
+        <h1>A new link</h1>
+        {form.isDirty() && (
+          <Button
+            size="sm"
+            variant="default"
+            onClick={() => {
+              form.forget();
+              form.reset();
+            }}
+          >
+            Begin anew
+          </Button>
+        )}
+      </div>
       <div className="row" style={{ alignItems: 'flex-start', marginBottom: 16 }}>
         <TextInput label="Name of the link" w={420} {...form.getInputProps('name')} />
         <Select
@@ -86,8 +104,8 @@ export function NewLinkScreen() {
         />
         {form.values.pathKind === 'shaft' && (
           <>
-            <NumberInput label="Antennas closest" suffix={unit} w={150} {...form.getInputProps('shaftLeastM')} />
-            <NumberInput label="Antennas farthest" suffix={unit} w={150} {...form.getInputProps('shaftMostM')} />
+            <NumberField label="Antennas closest" {...metres} {...form.getInputProps('shaftLeastM')} />
+            <NumberField label="Antennas farthest" {...metres} {...form.getInputProps('shaftMostM')} />
           </>
         )}
       </div>
@@ -106,17 +124,15 @@ export function NewLinkScreen() {
         />
         {licensed ? (
           <>
-            <NumberInput
+            <NumberField
               label="Near end sends on"
-              suffix=" MHz"
-              decimalScale={5}
+              unit="MHz"
               description="from the licence"
               {...form.getInputProps('centreMHz')}
             />
-            <NumberInput
+            <NumberField
               label="Far end sends on"
-              suffix=" MHz"
-              decimalScale={5}
+              unit="MHz"
               description="from the licence"
               {...form.getInputProps('returnMHz')}
             />
@@ -139,17 +155,15 @@ export function NewLinkScreen() {
           allowDeselect={false}
           {...form.getInputProps('protocol')}
         />
-        <NumberInput
+        <NumberField
           label="Needed near to far"
-          suffix=" Mbit/s"
-          min={0}
+          unit="Mbit/s"
           description="what must cross"
           {...form.getInputProps('needNearToFarMbps')}
         />
-        <NumberInput
+        <NumberField
           label="Needed far to near"
-          suffix=" Mbit/s"
-          min={0}
+          unit="Mbit/s"
           description="what must cross"
           {...form.getInputProps('needFarToNearMbps')}
         />

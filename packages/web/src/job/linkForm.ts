@@ -1,5 +1,6 @@
 import type { Place } from '@kivram/contract';
 import type { Air, Protocol } from '@kivram/core';
+import { numberIn, type TypedNumber } from '../parts/NumberField';
 import { typedPosition } from './typedPosition';
 
 /** One end of a new link as it is typed. */
@@ -8,28 +9,28 @@ export interface EndForm {
   name: string;
   latitude: string;
   longitude: string;
-  groundHeightM: number | string;
+  groundHeightM: TypedNumber;
   modelId: string;
-  mountHeightM: number | string;
-  conductedDbm: number | string;
+  mountHeightM: TypedNumber;
+  conductedDbm: TypedNumber;
 }
 
-/** A new link as it is typed. */
-export interface LinkForm {
+/** A new link as it is typed; lengths in metres, whatever they are shown in. */
+export interface LinkForm extends Record<string, unknown> {
   name: string;
   pathKind: 'outdoor' | 'shaft';
-  shaftLeastM: number | string;
-  shaftMostM: number | string;
+  shaftLeastM: TypedNumber;
+  shaftMostM: TypedNumber;
   near: EndForm;
   far: EndForm;
   widthMHz: string;
-  centreMHz: number | string;
+  centreMHz: TypedNumber;
   /** licensed pairs: what the far end sends on */
-  returnMHz: number | string;
+  returnMHz: TypedNumber;
   errorCorrection: boolean;
   protocol: Protocol;
-  needNearToFarMbps: number | string;
-  needFarToNearMbps: number | string;
+  needNearToFarMbps: TypedNumber;
+  needFarToNearMbps: TypedNumber;
 }
 
 export const emptyEnd: EndForm = {
@@ -37,7 +38,7 @@ export const emptyEnd: EndForm = {
   name: '',
   latitude: '',
   longitude: '',
-  groundHeightM: '',
+  groundHeightM: null,
   modelId: '',
   mountHeightM: 6,
   conductedDbm: 10,
@@ -47,8 +48,8 @@ export const emptyEnd: EndForm = {
 export function airOf(form: LinkForm, licensed: boolean): Air {
   return {
     kind: licensed ? 'duplex' : 'pair',
-    centreMHz: Number(form.centreMHz),
-    returnMHz: licensed && form.returnMHz !== '' ? Number(form.returnMHz) : null,
+    centreMHz: asNumber(form.centreMHz),
+    returnMHz: licensed ? asNumber(form.returnMHz) : null,
     widthMHz: Number(form.widthMHz),
     protocol: form.protocol,
     errorCorrection: licensed && form.errorCorrection,
@@ -58,26 +59,21 @@ export function airOf(form: LinkForm, licensed: boolean): Air {
 export function positionOf(
   end: EndForm,
   places: Place[],
-  perUnit: number,
 ): Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'> | null {
   const known = places.find((p) => p.id === end.placeId);
   if (known) return known;
   const { position } = typedPosition(end.latitude, end.longitude);
-  return position && { ...position, groundHeightM: Number(end.groundHeightM) * perUnit || 0 };
+  return position && { ...position, groundHeightM: numberIn(end.groundHeightM) || 0 };
 }
 
 /** The form as the request the contract knows, and what could not be read. */
-export function toBody(
-  form: LinkForm,
-  licensed: boolean,
-  perUnit: number,
-): { body: object; errors: Record<string, string> } {
+export function toBody(form: LinkForm, licensed: boolean): { body: object; errors: Record<string, string> } {
   const errors: Record<string, string> = {};
   const end = (key: 'near' | 'far'): object => {
     const e = form[key];
     const common = {
       modelId: e.modelId,
-      mountHeightM: asNumber(e.mountHeightM) * perUnit,
+      mountHeightM: asNumber(e.mountHeightM),
       conductedDbm: asNumber(e.conductedDbm),
     };
     if (!e.modelId) errors[`${key}.modelId`] = 'Choose a model';
@@ -90,7 +86,7 @@ export function toBody(
         name: e.name.trim(),
         // Where it could not be read, its own words above keep the form from being sent.
         ...(typed.position ?? { latitudeDeg: 0, longitudeDeg: 0 }),
-        ...(e.groundHeightM !== '' && { groundHeightM: Number(e.groundHeightM) * perUnit }),
+        ...(e.groundHeightM !== null && { groundHeightM: asNumber(e.groundHeightM) }),
       },
       ...common,
     };
@@ -102,12 +98,12 @@ export function toBody(
     name: form.name.trim(),
     ...(form.pathKind === 'shaft' && {
       pathKind: form.pathKind,
-      shaftLeastM: asNumber(form.shaftLeastM) * perUnit,
-      shaftMostM: asNumber(form.shaftMostM) * perUnit,
+      shaftLeastM: asNumber(form.shaftLeastM),
+      shaftMostM: asNumber(form.shaftMostM),
     }),
     near: end('near'),
     far: end('far'),
-    centreMHz: Number(form.centreMHz),
+    centreMHz: asNumber(form.centreMHz),
     ...(licensed && { returnMHz: asNumber(form.returnMHz), errorCorrection: form.errorCorrection }),
     widthMHz: Number(form.widthMHz),
     protocol: form.protocol,
@@ -117,9 +113,9 @@ export function toBody(
   return { body, errors };
 }
 
-/** A number field that is empty is no zero. */
-function asNumber(value: number | string): number {
-  return value === '' ? NaN : Number(value);
+/** A number field that is empty is no zero; a channel that was chosen comes as text. */
+function asNumber(value: TypedNumber): number {
+  return value === null || value === '' ? NaN : Number(value);
 }
 
 /** Where the form shows an error of the contract: a new place's fields lie one level higher. */

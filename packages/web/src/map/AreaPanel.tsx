@@ -1,8 +1,9 @@
 import { hiddenStep, notLooked, sightSteps } from '@kivram/core';
-import { Button, NumberInput, Select } from '@mantine/core';
+import { Button, Select } from '@mantine/core';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';
 import { Figure, Height } from '../parts/Figure';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { kmPerUnit, metresPerUnit, unitSuffix } from '../path/ticks';
 import { useTerrain } from '../queries';
@@ -27,9 +28,9 @@ export function AreaPanel({ job, onOverlay }: Props) {
   const terrain = useTerrain();
   const sites = job.places.filter((p) => p.kind === 'site');
   const [mastId, setMastId] = useState<string | null>(sites[0]?.id ?? null);
-  const [mastM, setMastM] = useState(12);
-  const [targetM, setTargetM] = useState(6);
-  const [radiusKm, setRadiusKm] = useState(5);
+  const [mastM, setMastM] = useState<TypedNumber>(12);
+  const [targetM, setTargetM] = useState<TypedNumber>(6);
+  const [radiusKm, setRadiusKm] = useState<TypedNumber>(5);
   const [band, setBand] = useState('5800');
   const [share, setShare] = useState<number | null>(null);
   const [answer, setAnswer] = useState<AreaAnswer | null>(null);
@@ -59,9 +60,9 @@ export function AreaPanel({ job, onOverlay }: Props) {
       const found = await wrap<AreaWorker>(made).run(
         {
           mast: { latitudeDeg: mast.latitudeDeg, longitudeDeg: mast.longitudeDeg },
-          mastHeightM: mastM,
-          targetHeightM: targetM,
-          radiusM: radiusKm * 1000,
+          mastHeightM: numberIn(mastM),
+          targetHeightM: numberIn(targetM),
+          radiusM: numberIn(radiusKm) * 1000,
           frequencyMHz: Number(band),
           cellM: Math.max(5, terrain.data?.[0]?.cellM ?? 30),
         },
@@ -76,18 +77,21 @@ export function AreaPanel({ job, onOverlay }: Props) {
     }
     giveUp();
   };
-  const height = (label: string, value: number, set: (m: number) => void) => (
-    <NumberInput
+  const height = (label: string, value: TypedNumber, set: (m: TypedNumber) => void) => (
+    <NumberField
       label={label}
       size="sm"
       w={165}
-      min={0}
-      suffix={unitSuffix(units)}
-      value={Number((value / perUnit).toFixed(1))}
-      onChange={(v) => typeof v === 'number' && set(v * perUnit)}
+      unit={unitSuffix(units)}
+      perUnit={perUnit}
+      digits={1}
+      value={value}
+      onChange={set}
+      error={numberIn(value) >= 0 && numberIn(value) <= 300 ? undefined : 'From 0 to 300 m'}
     />
   );
-  const perKm = kmPerUnit(units);
+  const within = numberIn(radiusKm) >= 0.2 && numberIn(radiusKm) <= 60;
+  const ready = within && [mastM, targetM].every((m) => numberIn(m) >= 0 && numberIn(m) <= 300);
   return (
     <section className="map-panel">
       <h2>Where could it stand</h2>
@@ -102,16 +106,16 @@ export function AreaPanel({ job, onOverlay }: Props) {
       <div className="row" style={{ alignItems: 'flex-end' }}>
         {height('Mast above ground', mastM, setMastM)}
         {height('Other antenna', targetM, setTargetM)}
-        <NumberInput
+        <NumberField
           label="Radius"
           size="sm"
           w={165}
-          min={0.2}
-          max={60}
-          step={1}
-          suffix={units === 'metric' ? ' km' : ' mi'}
-          value={Number((radiusKm / perKm).toFixed(2))}
-          onChange={(v) => typeof v === 'number' && setRadiusKm(v * perKm)}
+          unit={units === 'metric' ? 'km' : 'mi'}
+          perUnit={kmPerUnit(units)}
+          digits={2}
+          value={radiusKm}
+          onChange={setRadiusKm}
+          error={within ? undefined : 'From 0.2 to 60 km'}
         />
         <Select
           label="Band"
@@ -130,7 +134,7 @@ export function AreaPanel({ job, onOverlay }: Props) {
       </div>
       <div className="row" style={{ marginTop: 8 }}>
         {share === null ? (
-          <Button size="sm" onClick={() => void start()} disabled={!mast}>
+          <Button size="sm" onClick={() => void start()} disabled={!mast || !ready}>
             Show what is seen
           </Button>
         ) : (

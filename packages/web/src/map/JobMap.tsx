@@ -1,5 +1,5 @@
 import type { Obstacle, Place } from '@kivram/contract';
-import { formatDms, obstacleRules, solveGeodesic, type Position } from '@kivram/core';
+import { formatDms, obstacleRules, solveGeodesic, wrap180, type Position } from '@kivram/core';
 import { useComputedColorScheme } from '@mantine/core';
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
@@ -19,6 +19,7 @@ import {
 import { Height } from '../parts/Figure';
 import { StateShape, stateWord } from '../parts/StateMark';
 import { useSettings } from '../settings';
+import { extentOf, longitudeBeside } from './extent';
 import './map.css';
 import { ReliefLayer } from './reliefLayer';
 import type { MapJob } from './mapJob';
@@ -38,12 +39,12 @@ interface Props {
   /** changes when terrain was imported or removed */
   terrainKey: string;
   hint: string | null;
+  /** a place to go to */
+  shown: Position | null;
   onChoose(placeId: string): void;
   onMove(place: Place, to: Position): void;
   onClick(at: Position): void;
 }
-
-const latLng = (p: Position): L.LatLngTuple => [p.latitudeDeg, p.longitudeDeg];
 
 /** The job on its terrain: places that can be moved, links from near to far with their state, what stands in the way. */
 export function JobMap({
@@ -54,6 +55,7 @@ export function JobMap({
   tileUrl,
   terrainKey,
   hint,
+  shown,
   onChoose,
   onMove,
   onClick,
@@ -61,10 +63,12 @@ export function JobMap({
   const { units } = useSettings();
   const night = useComputedColorScheme('light') === 'dark';
   const relief = useRef<ReliefLayer | null>(null);
-  const [bounds] = useState(() => {
-    const box = L.latLngBounds(job.places.map(latLng));
-    return box.isValid() ? box.pad(0.15) : L.latLngBounds([-60, -170], [75, 170]);
-  });
+  const extent = useMemo(() => extentOf(job.places), [job.places]);
+  const latLng = (p: Position): L.LatLngTuple => [p.latitudeDeg, longitudeBeside(p.longitudeDeg, extent.centreDeg)];
+  const whole = extent.corners
+    ? L.latLngBounds(latLng(extent.corners[0]), latLng(extent.corners[1])).pad(0.15)
+    : L.latLngBounds([-60, -170], [75, 170]);
+  const [bounds] = useState(whole); // the map reads them once
   const byId = useMemo(() => new Map(job.places.map((p) => [p.id, p])), [job.places]);
   return (
     <div
@@ -78,6 +82,7 @@ export function JobMap({
         ) : (
           <ReliefTiles key={`${terrainKey} ${night}`} night={night} reliefRef={relief} />
         )}
+        <Fit bounds={whole} at={shown && latLng(shown)} />
         <ScaleControl metric={units === 'metric'} imperial={units === 'imperial'} />
         <Clicks onClick={onClick} />
         {overlay && <ImageOverlay url={overlay.url} bounds={overlay.bounds} opacity={0.62} />}
@@ -86,18 +91,16 @@ export function JobMap({
           const far = byId.get(link.farPlaceId);
           // A shaft has no length on a map.
           if (!near || !far || solveGeodesic(near, far).distanceM < 5) return null;
-          const middle: L.LatLngTuple = [
-            (near.latitudeDeg + far.latitudeDeg) / 2,
-            (near.longitudeDeg + far.longitudeDeg) / 2,
-          ];
+          const [a, b] = [latLng(near), latLng(far)];
+          const middle: L.LatLngTuple = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
           const { state } = link;
           return (
             <div key={link.id}>
               <Polyline
-                positions={[latLng(near), middle]}
+                positions={[a, middle]}
                 pathOptions={{ className: 'map-link-near', color: 'var(--near)', weight: 4 }}
               />
-              <Polyline positions={[middle, latLng(far)]} pathOptions={{ color: 'var(--far)', weight: 4 }}>
+              <Polyline positions={[middle, b]} pathOptions={{ color: 'var(--far)', weight: 4 }}>
                 <Tooltip sticky>
                   {link.name}: {stateWord(state)}
                 </Tooltip>
@@ -114,7 +117,7 @@ export function JobMap({
           );
         })}
         {job.obstacles.map((obstacle) => (
-          <Footprint key={obstacle.id} obstacle={obstacle} />
+          <Footprint key={obstacle.id} obstacle={obstacle} latLng={latLng} />
         ))}
         {corners.length > 0 && (
           <Polyline positions={corners.map(latLng)} pathOptions={{ color: 'var(--thin)', weight: 6 }} />
@@ -130,12 +133,12 @@ export function JobMap({
             draggable
             title={place.name}
             alt={`${place.name}, ${place.kind}`}
+            keyboard
             eventHandlers={{
               click: () => onChoose(place.id),
               keypress: (event) => event.originalEvent.key === 'Enter' && onChoose(place.id),
               dragend: (event) => {
-                const at = (event.target as L.Marker).getLatLng();
-                onMove(place, { latitudeDeg: at.lat, longitudeDeg: at.lng });
+                onMove(place, positionOf((event.target as L.Marker).getLatLng()));
               },
             }}
           >
@@ -174,10 +177,9 @@ export function JobMap({
 const noIcon = L.divIcon({ className: '', iconSize: [0, 0] });
 
 function iconOf(place: Place, chosen: boolean): L.DivIcon {
-  const site = place.kind === 'site';
   return L.divIcon({
-    className: `${site ? 'map-site' : 'map-landmark'}${chosen ? ' map-chosen' : ''}`,
-    iconSize: site ? [20, 20] : [14, 14],
+    className: `map-marker ${place.kind === 'site' ? 'map-site' : 'map-landmark'}${chosen ? ' map-chosen' : ''}`,
+    iconSize: [44, 44],
   });
 }
 
@@ -195,8 +197,27 @@ function ReliefTiles({ night, reliefRef }: { night: boolean; reliefRef: RefObjec
   return null;
 }
 
+/** A map goes on beyond 180 degrees; positions do not. */
+function positionOf({ lat, lng }: L.LatLng): Position {
+  return { latitudeDeg: Math.max(-90, Math.min(90, lat)), longitudeDeg: wrap180(lng) };
+}
+
+/** Back to the whole job from wherever the map has gone, or to one place. */
+function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null }) {
+  const map = useMap();
+  const key = at?.join() ?? '';
+  useEffect(() => {
+    if (at) map.setView(at, Math.max(map.getZoom(), 13));
+  }, [map, key]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each place that is asked for
+  return (
+    <button type="button" className="map-whole" onClick={() => map.fitBounds(bounds)}>
+      Whole job
+    </button>
+  );
+}
+
 function Clicks({ onClick }: Pick<Props, 'onClick'>) {
-  useMapEvents({ click: ({ latlng }) => onClick({ latitudeDeg: latlng.lat, longitudeDeg: latlng.lng }) });
+  useMapEvents({ click: ({ latlng }) => onClick(positionOf(latlng)) });
   return null;
 }
 
@@ -210,13 +231,13 @@ function Pointer({ relief }: { relief: RefObject<ReliefLayer | null> }) {
   if (!at) return null;
   return (
     <div className="map-pointer figure">
-      {formatDms(at.latLng.lat, 'latitude')} {formatDms(at.latLng.lng, 'longitude')}{' '}
+      {formatDms(at.latLng.lat, 'latitude')} {formatDms(wrap180(at.latLng.lng), 'longitude')}{' '}
       {at.heightM !== null && <Height metres={at.heightM} />}
     </div>
   );
 }
 
-function Footprint({ obstacle }: { obstacle: Obstacle }) {
+function Footprint({ obstacle, latLng }: { obstacle: Obstacle; latLng(p: Position): L.LatLngTuple }) {
   const [first] = obstacle.footprint;
   if (!first) return null;
   const words = obstacle.name || obstacleRules[obstacle.kind].words;

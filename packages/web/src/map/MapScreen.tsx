@@ -8,9 +8,12 @@ import { call, ProblemError } from '../api';
 import { Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
-import { newObstacle, ObstacleForm } from '../path/ObstacleForm';
+import { newObstacle } from '../path/newObstacle';
+import { ObstacleForm } from '../path/ObstacleForm';
 import { useJob, useJobMap, useRefresh, useServerSettings, useTerrain } from '../queries';
+import { drafts } from '../drafts/drafts';
 import { AreaPanel } from './AreaPanel';
+import { extentOf } from './extent';
 import { FilesPanel } from './FilesPanel';
 import { JobMap, type Overlay } from './JobMap';
 import { PlaceForm } from '../place/PlaceForm';
@@ -21,18 +24,27 @@ import type { MapJob } from './mapJob';
 /** What the next click on the map does. */
 type Mode = 'look' | 'place' | 'obstacle';
 
-interface Move {
-  placeId: string;
-  name: string;
-  from: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>;
-  byM: number;
-}
+/** Something that can be undone: a place that was moved, or taken off the map. */
+type Step =
+  | {
+      kind: 'moved';
+      placeId: string;
+      name: string;
+      from: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>;
+      byM: number;
+    }
+  | { kind: 'removed'; name: string; place: Place };
 
 const hints: Record<Mode, string | null> = {
   look: null,
   place: 'Click where it is. Esc gives up.',
   obstacle: 'Click where it stands: once for a single thing, or corner by corner for a row. Then: Done.',
 };
+
+/** A form of its own for each place; one that moved meanwhile gets a fresh form unless something is typed in it. */
+function formKey({ id, version }: Place): string {
+  return drafts.get(`place/${id}`) ? id : `${id} ${version}`;
+}
 
 /** The job on a map that needs no network. */
 export function MapScreen() {
@@ -55,8 +67,9 @@ function Workplace({ job }: { job: MapJob }) {
   const [at, setAt] = useState<Position | null>(null);
   const [corners, setCorners] = useState<Position[]>([]);
   const [noting, setNoting] = useState(false);
-  const [moves, setMoves] = useState<Move[]>([]);
+  const [taken, setTaken] = useState<Step[]>([]);
   const [error, setError] = useState<unknown>(null);
+  const [shown, setShown] = useState<Position | null>(null);
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const chosen = job.places.find((p) => p.id === chosenId) ?? null;
 
@@ -65,6 +78,7 @@ function Workplace({ job }: { job: MapJob }) {
     setAt(null);
     setCorners([]);
   };
+  const did = (step: Step): void => setTaken((before) => [...before, step]);
   /** @returns whether it was stored; if not, the reason is shown */
   const change = async (place: Place, to: object): Promise<boolean> => {
     setError(null);
@@ -85,17 +99,30 @@ function Workplace({ job }: { job: MapJob }) {
   const move = (place: Place, to: Position): void => {
     const { latitudeDeg, longitudeDeg, groundHeightM } = place;
     const byM = solveGeodesic(place, to).distanceM;
-    const step = { placeId: place.id, name: place.name, from: { latitudeDeg, longitudeDeg, groundHeightM }, byM };
+    const from = { latitudeDeg, longitudeDeg, groundHeightM };
     void change(place, { ...to, groundFromTerrain: true }).then((stored) => {
-      if (stored) setMoves((before) => [...before, step]);
+      if (stored) did({ kind: 'moved', placeId: place.id, name: place.name, from, byM });
     });
   };
   const undo = (): void => {
-    const last = moves.at(-1);
-    const place = job.places.find((p) => p.id === last?.placeId);
-    if (!last || !place) return;
-    setMoves(moves.slice(0, -1));
-    void change(place, last.from);
+    const last = taken.at(-1);
+    if (!last) return;
+    setTaken(taken.slice(0, -1));
+    if (last.kind === 'removed') void putBack(last.place);
+    else {
+      const place = job.places.find((p) => p.id === last.placeId);
+      if (place) void change(place, last.from);
+    }
+  };
+  const putBack = async ({ name, latitudeDeg, longitudeDeg, groundHeightM, kind }: Place): Promise<void> => {
+    setError(null);
+    try {
+      const body = { name, latitudeDeg, longitudeDeg, groundHeightM, kind };
+      await call(routes.createPlace, { jobId: job.job.id }, body);
+    } catch (problem) {
+      setError(problem);
+    }
+    await refresh();
   };
   const click = (position: Position): void => {
     if (mode === 'place') setAt(position);
@@ -109,7 +136,8 @@ function Workplace({ job }: { job: MapJob }) {
     j: () => void navigate(`/jobs/${job.job.id}`),
   });
   useHotkeys([['mod+Z', undo]]);
-  const last = moves.at(-1);
+  const last = taken.at(-1);
+  const { astray } = extentOf(job.places);
   return (
     <>
       <div className="row" style={{ margin: '4px 0 10px' }}>
@@ -140,7 +168,15 @@ function Workplace({ job }: { job: MapJob }) {
         )}
         {last && (
           <Button size="sm" variant="default" onClick={undo}>
-            Undo: {last.name} moved <Length metres={last.byM} />
+            Undo: {last.name}{' '}
+            {last.kind === 'moved' ? (
+              <>
+                moved&nbsp;
+                <Length metres={last.byM} />
+              </>
+            ) : (
+              'removed'
+            )}
           </Button>
         )}
       </div>
@@ -154,6 +190,7 @@ function Workplace({ job }: { job: MapJob }) {
           tileUrl={server.data?.tileUrl ?? null}
           terrainKey={terrain.data?.map((f) => f.id).join() ?? ''}
           hint={hints[mode]}
+          shown={shown}
           onChoose={setChosenId}
           onMove={move}
           onClick={click}
@@ -161,11 +198,27 @@ function Workplace({ job }: { job: MapJob }) {
         <div>
           <section className="map-panel">
             <h2>Places</h2>
+            {astray.map(({ place, distanceM }) => (
+              <p key={place.id} className="caution">
+                {place.name} lies <Length metres={distanceM} /> from the others: are its coordinates right, and in their
+                order?{' '}
+                <Button
+                  size="compact-sm"
+                  variant="default"
+                  onClick={() => {
+                    setChosenId(place.id);
+                    setShown(place);
+                  }}
+                >
+                  Show it
+                </Button>
+              </p>
+            ))}
             {chosen || mode === 'place' ? (
               <PlaceForm
-                key={chosen ? `${chosen.id} ${chosen.version}` : JSON.stringify(at)}
+                key={chosen && mode !== 'place' ? formKey(chosen) : 'new'}
                 jobId={job.job.id}
-                removable
+                onRemoved={(place) => did({ kind: 'removed', name: place.name, place })}
                 place={mode === 'place' ? null : chosen}
                 at={at}
                 done={() => {

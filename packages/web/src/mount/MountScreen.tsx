@@ -1,10 +1,10 @@
 import { routes, type LinkEnd } from '@kivram/contract';
-import type { EndPrediction } from '@kivram/core';
+import { polarisationWords, publicPowerDensityLimitWPerM2, type End, type EndPrediction } from '@kivram/core';
 import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
-import { Figure, Height } from '../parts/Figure';
+import { CompassFigure, Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 
@@ -17,13 +17,20 @@ const cautions = [
   'Stay out of the beam of a powered antenna, at least the distance given below.',
 ];
 
+/** A shaft has no ladder on firm ground: it has a car that moves. */
+const shaftCautions = [
+  'Only with the lift or hoist firm: the car locked off before anyone enters the pit or stands on its roof, and tried that it is.',
+  'Harness over the pit and on the car roof. Nothing loose above anyone. Never alone.',
+];
+
 /** Before and while mounting: the cautions, and what each mount must be set to. */
 export function MountScreen() {
   const { view, prediction } = useLinkContext();
   const { near, far, link } = view;
-  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
-    near: prediction && of(prediction.near),
-    far: prediction && of(prediction.far),
+  const isShaft = link.pathKind === 'shaft';
+  const each = (of: (predicted: EndPrediction, end: End) => React.ReactNode) => ({
+    near: prediction && of(prediction.near, 'near'),
+    far: prediction && of(prediction.far, 'far'),
   });
   const both = (of: (end: LinkEnd) => React.ReactNode) => ({ near: of(near), far: of(far) });
   return (
@@ -31,9 +38,11 @@ export function MountScreen() {
       <section className="caution" aria-label="Cautions">
         <strong>Before anyone climbs</strong>
         <ul style={{ margin: '4px 0', paddingLeft: 20 }}>
-          {cautions.map((caution) => (
-            <li key={caution}>{caution}</li>
-          ))}
+          {(isShaft ? [...shaftCautions, ...cautions.filter((c) => !c.startsWith('Ladder'))] : cautions).map(
+            (caution) => (
+              <li key={caution}>{caution}</li>
+            ),
+          )}
         </ul>
       </section>
       <Facing
@@ -42,11 +51,20 @@ export function MountScreen() {
         rows={[
           { key: 'model', name: 'Model', ...both((e) => `${e.model.maker} ${e.model.name}`) },
           { key: 'height', name: 'Mount above ground', ...both((e) => <Height metres={e.radio.mountHeightM} />) },
-          {
-            key: 'bearing',
-            name: 'Point to, true north',
-            ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={1} />),
-          },
+          ...(isShaft
+            ? []
+            : [
+                {
+                  key: 'compass',
+                  name: <strong>Point to, by compass</strong>,
+                  ...each((e, end) => <CompassFigure end={view[end]} azimuthDeg={e.azimuthDeg} />),
+                },
+                {
+                  key: 'bearing',
+                  name: 'from true north',
+                  ...each((e) => <Figure value={e.azimuthDeg} unit="°" digits={1} />),
+                },
+              ]),
           {
             key: 'tilt',
             name: 'Tilt, up is +',
@@ -55,7 +73,7 @@ export function MountScreen() {
           {
             key: 'polarisation',
             name: 'Polarisation',
-            ...both((e) => e.radio.polarisation),
+            ...both((e) => polarisationWords[e.radio.polarisation]),
             rule: 'match',
             broken: near.radio.polarisation !== far.radio.polarisation,
           },
@@ -82,8 +100,12 @@ export function MountScreen() {
         ]}
       />
       <p className="note">
-        Keep-out distance: where the far-field power density reaches 10 W/m², the general public's limit (ICNIRP 2020).
-        Magnetic bearing differs from true north by the local declination; the compass shows magnetic.
+        Keep-out distance: where the far-field power density reaches{' '}
+        {Number(publicPowerDensityLimitWPerM2(view.air.centreMHz).toPrecision(3))} W/m², the general public&rsquo;s
+        limit on this frequency (ICNIRP 2020).{' '}
+        {isShaft
+          ? 'The near antenna points straight up, the far one straight down.'
+          : 'The compass shows magnetic bearings; steel nearby turns it further.'}
       </p>
     </>
   );

@@ -1,4 +1,5 @@
-import { heightIn, lengthIn } from '@kivram/core';
+import type { LinkEnd } from '@kivram/contract';
+import { heightIn, lengthIn, magneticBearingDeg, magneticDeclination } from '@kivram/core';
 import { useSettings } from '../settings';
 
 interface Props {
@@ -33,6 +34,12 @@ export function Height({ metres }: { metres: number }) {
   const { units } = useSettings();
   const { value, unit, digits } = heightIn(units, metres);
   return <Figure value={value} unit={unit} digits={digits} />;
+}
+
+/** What a compass shows at an end for a true bearing. */
+export function CompassFigure({ end, azimuthDeg }: { end: LinkEnd; azimuthDeg: number }) {
+  const { declinationDeg } = magneticDeclination(end.place, end.place.groundHeightM, new Date().toISOString());
+  return <Figure value={magneticBearingDeg(azimuthDeg, declinationDeg)} unit="°" digits={1} />;
 }
 
 /** A number with a true minus sign; zero never carries one. */

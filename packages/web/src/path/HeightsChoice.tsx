@@ -1,17 +1,23 @@
 import { heightIn, leastHeights, type HeightPair, type PathAnalysis } from '@kivram/core';
-import { Button, NumberInput } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { useMemo } from 'react';
 import { Height } from '../parts/Figure';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
 interface Wishes {
-  nearLimitM: number;
-  farLimitM: number;
-  nearCost: number;
-  farCost: number;
+  nearLimitM: TypedNumber;
+  farLimitM: TypedNumber;
+  nearCost: TypedNumber;
+  farCost: TypedNumber;
 }
+
+/** Taken while a field is empty or holds no number. */
+const usual = { limitM: 30, cost: 1 };
+const limitOf = (typed: TypedNumber): number => (numberIn(typed) >= 2 ? Math.min(300, numberIn(typed)) : usual.limitM);
+const costOf = (typed: TypedNumber): number => (numberIn(typed) >= 0 ? numberIn(typed) : usual.cost);
 
 interface Props {
   analysis: PathAnalysis;
@@ -40,33 +46,34 @@ export function HeightsChoice({ analysis, near, far, onChoose }: Props) {
         surfaceM: analysis.surface.withTreesM,
         nearGroundM: near.groundM,
         farGroundM: far.groundM,
-        nearLimitM: wishes.nearLimitM,
-        farLimitM: wishes.farLimitM,
-        nearCostPerM: wishes.nearCost,
-        farCostPerM: wishes.farCost,
+        nearLimitM: limitOf(wishes.nearLimitM),
+        farLimitM: limitOf(wishes.farLimitM),
+        nearCostPerM: costOf(wishes.nearCost),
+        farCostPerM: costOf(wishes.farCost),
       }),
     [analysis, near.groundM, far.groundM, wishes],
   );
   const limit = (key: 'nearLimitM' | 'farLimitM', label: string) => (
-    <NumberInput
+    <NumberField
       label={label}
       size="sm"
-      w={150}
-      min={2}
-      max={300}
-      suffix={unitSuffix(units)}
-      value={Number((wishes[key] / perUnit).toFixed(1))}
-      onChange={(value) => typeof value === 'number' && setWishes({ ...wishes, [key]: value * perUnit })}
+      w={180}
+      unit={unitSuffix(units)}
+      perUnit={perUnit}
+      digits={1}
+      value={wishes[key]}
+      onChange={(value) => setWishes({ ...wishes, [key]: value })}
+      error={numberIn(wishes[key]) >= 2 && numberIn(wishes[key]) <= 300 ? undefined : 'From 2 to 300 m; 30 m is taken'}
     />
   );
   const cost = (key: 'nearCost' | 'farCost', label: string) => (
-    <NumberInput
+    <NumberField
       label={label}
       size="sm"
-      w={150}
-      min={0}
+      w={180}
       value={wishes[key]}
-      onChange={(value) => typeof value === 'number' && setWishes({ ...wishes, [key]: value })}
+      onChange={(value) => setWishes({ ...wishes, [key]: value })}
+      error={numberIn(wishes[key]) >= 0 ? undefined : 'From 0 up; 1 is taken'}
     />
   );
   const { cheapest, curve } = answer;
@@ -94,9 +101,13 @@ export function HeightsChoice({ analysis, near, far, onChoose }: Props) {
           <div className="row" style={{ marginTop: 10 }}>
             {limit('nearLimitM', 'Most at the near end')}
             {limit('farLimitM', 'Most at the far end')}
-            {cost('nearCost', 'A metre costs, near')}
-            {cost('farCost', 'A metre costs, far')}
+            {cost('nearCost', `One ${unitSuffix(units).trim()} more at near costs`)}
+            {cost('farCost', `One ${unitSuffix(units).trim()} more at far costs`)}
           </div>
+          <p className="note">
+            Costs are compared with each other only: money, hours or any other measure, the same at both ends. 1 and 1:
+            a metre is as dear here as there.
+          </p>
         </div>
       </div>
     </section>
@@ -112,7 +123,10 @@ interface CurveProps {
 
 /** Near height across, far height up; the side on which the path is clear is filled. */
 function Curve({ curve, cheapest, now, wishes }: CurveProps) {
-  const most = { near: Math.max(wishes.nearLimitM, now.nearM), far: Math.max(wishes.farLimitM, now.farM) };
+  const most = {
+    near: Math.max(limitOf(wishes.nearLimitM), now.nearM),
+    far: Math.max(limitOf(wishes.farLimitM), now.farM),
+  };
   const x = (m: number): number => marginPx + (m / most.near) * (sidePx - marginPx - 10);
   const y = (m: number): number => sidePx - marginPx - (m / most.far) * (sidePx - marginPx - 10);
   const first = curve[0];

@@ -1,8 +1,8 @@
-import { routes, type LinkEnd } from '@kivram/contract';
-import { NumberInput } from '@mantine/core';
-import { useState } from 'react';
+import { check, RadioBody, routes, type LinkEnd } from '@kivram/contract';
+import { useDraft } from '../drafts/useDraft';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
@@ -10,23 +10,29 @@ import { metresPerUnit, unitSuffix } from './ticks';
 export function MountHeight({ end }: { end: LinkEnd }) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
-  const [typed, setTyped] = useState<number | string | null>(null);
   const change = useChange(routes.changeRadio, { radioId: end.radio.id });
+  const draft = useDraft<TypedNumber>(
+    `radio/${end.radio.id}/mount-height`,
+    end.radio.mountHeightM,
+    String(end.radio.version),
+  );
+  const mountHeightM = numberIn(draft.value);
+  const error = check(RadioBody, { version: 0, mountHeightM }).errors?.[0]?.message;
   const save = (): void => {
-    const mountHeightM = Number(typed) * perUnit;
-    if (typed === null || typed === '' || Math.abs(mountHeightM - end.radio.mountHeightM) < 0.005) return;
-    change.mutate({ version: end.radio.version, mountHeightM }, { onSuccess: () => setTyped(null) });
+    if (draft.changed && !error) sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop);
   };
   return (
     <>
-      <NumberInput
+      <NumberField
         aria-label={`Mounted above ground at ${end.place.name}`}
-        value={typed ?? Number((end.radio.mountHeightM / perUnit).toFixed(2))}
-        onChange={setTyped}
+        value={draft.value}
+        onChange={(value) => draft.set(() => value)}
+        error={error}
         onBlur={save}
         onKeyDown={(event) => event.key === 'Enter' && save()}
-        suffix={unitSuffix(units)}
-        min={0}
+        unit={unitSuffix(units)}
+        perUnit={perUnit}
+        digits={2}
         w={130}
         maw="100%"
         size="sm"

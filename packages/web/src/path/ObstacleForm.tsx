@@ -1,37 +1,24 @@
 import { check, ObstacleFields, ObstacleBody, routes, type Obstacle } from '@kivram/contract';
-import { obstacleKinds, obstacleRules, type ObstacleKind, type Position } from '@kivram/core';
-import { Button, NumberInput, Select, TextInput } from '@mantine/core';
-import { useForm } from '@mantine/form';
+import { obstacleKinds, obstacleRules, type ObstacleKind } from '@kivram/core';
+import { Button, Select, TextInput } from '@mantine/core';
+import { FormClash } from '../drafts/Clash';
+import { useKeptForm } from '../drafts/useKeptForm';
+import { Height } from '../parts/Figure';
+import { newObstacle, type ObstacleFields as Fields } from './newObstacle';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
-type Fields = Omit<Obstacle, 'id' | 'version'>;
-
-interface Values {
+interface Values extends Record<string, unknown> {
   kind: ObstacleKind;
   name: string;
-  height: number | string;
-  width: number | string;
-  growth: number | string;
-  measuredYear: number | string;
+  height: TypedNumber;
+  width: TypedNumber;
+  growth: TypedNumber;
+  measuredYear: TypedNumber;
   confidence: 'measured' | 'estimated';
-}
-
-/** A new obstacle as its kind usually is. */
-export function newObstacle(kind: ObstacleKind, footprint: Position[]): Fields {
-  const rules = obstacleRules[kind];
-  return {
-    name: '',
-    kind,
-    footprint,
-    heightM: rules.usualHeightM,
-    widthM: rules.usualWidthM,
-    growthMPerYear: rules.usualGrowthMPerYear,
-    measuredYear: new Date().getFullYear(),
-    confidence: 'estimated',
-  };
 }
 
 interface Props {
@@ -44,24 +31,28 @@ interface Props {
 export function ObstacleForm({ jobId, obstacle, done }: Props) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
-  const unit = unitSuffix(units);
+  const metres = { unit: unitSuffix(units), perUnit, digits: 2 };
   const known = 'id' in obstacle;
   const create = useChange(routes.createObstacle, { jobId });
   const change = useChange(routes.changeObstacle, { obstacleId: known ? obstacle.id : '' });
-  const shown = (m: number): number => Number((m / perUnit).toFixed(2));
-  const form = useForm<Values>({
-    initialValues: {
+  const form = useKeptForm<Values>(
+    known ? `obstacle/${obstacle.id}` : `job/${jobId}/new-obstacle`,
+    {
       kind: obstacle.kind,
       name: obstacle.name,
-      height: shown(obstacle.heightM),
-      width: shown(obstacle.widthM),
-      growth: shown(obstacle.growthMPerYear),
+      height: obstacle.heightM,
+      width: obstacle.widthM,
+      growth: obstacle.growthMPerYear,
       measuredYear: obstacle.measuredYear,
       confidence: obstacle.confidence,
     },
-  });
+    known ? String(obstacle.version) : '',
+  );
   const { kind } = form.values;
-  const metres = (value: number | string): number => (value === '' ? NaN : Number(value) * perUnit);
+  const close = (): void => {
+    form.forget();
+    done();
+  };
   const submit = form.onSubmit((values) => {
     const body = {
       name: values.name.trim(),
@@ -70,27 +61,27 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
         values.kind === 'water'
           ? []
           : obstacle.footprint.map(({ latitudeDeg, longitudeDeg }) => ({ latitudeDeg, longitudeDeg })),
-      widthM: values.kind === 'water' ? 0 : metres(values.width),
-      heightM: metres(values.height),
-      growthMPerYear: values.kind === 'trees' ? metres(values.growth) : 0,
-      measuredYear: Number(values.measuredYear),
+      widthM: values.kind === 'water' ? 0 : numberIn(values.width),
+      heightM: numberIn(values.height),
+      growthMPerYear: values.kind === 'trees' ? numberIn(values.growth) : 0,
+      measuredYear: numberIn(values.measuredYear),
       confidence: values.confidence,
-      ...(known && { version: obstacle.version }),
+      ...(known && { version: Number(form.base) }),
     };
     const fields: Record<string, string> = { heightM: 'height', widthM: 'width', growthMPerYear: 'growth' };
     const { errors = [] } = known ? check(ObstacleBody, body) : check(ObstacleFields, body);
     form.setErrors(Object.fromEntries(errors.map((e) => [fields[e.field] ?? e.field, e.message])));
     if (errors.length) return;
-    sendThen(known ? change : create, body, done);
+    sendThen(known ? change : create, body, close);
   });
   const chooseKind = (value: string | null): void => {
     if (!value) return;
     const usual = newObstacle(value as ObstacleKind, []);
     form.setValues({
       kind: usual.kind,
-      height: shown(usual.heightM),
-      width: shown(usual.widthM),
-      growth: shown(usual.growthMPerYear),
+      height: usual.heightM,
+      width: usual.widthM,
+      growth: usual.growthMPerYear,
     });
   };
   return (
@@ -110,27 +101,18 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
         {...form.getInputProps('name')}
       />
       <div className="row" style={{ alignItems: 'flex-start' }}>
-        <NumberInput
+        <NumberField
           label={kind === 'water' ? 'High water above sea level' : 'Height above ground'}
-          suffix={unit}
           w={190}
+          {...metres}
           {...form.getInputProps('height')}
         />
-        {kind !== 'water' && (
-          <NumberInput label="Width" suffix={unit} w={150} min={0} {...form.getInputProps('width')} />
-        )}
+        {kind !== 'water' && <NumberField label="Width" w={150} {...metres} {...form.getInputProps('width')} />}
       </div>
       {kind === 'trees' && (
         <div className="row" style={{ alignItems: 'flex-start' }}>
-          <NumberInput
-            label="Grows a year"
-            suffix={unit}
-            w={190}
-            min={0}
-            step={0.1}
-            {...form.getInputProps('growth')}
-          />
-          <NumberInput label="Height is of the year" w={150} {...form.getInputProps('measuredYear')} />
+          <NumberField label="Grows a year" w={190} step={0.1} {...metres} {...form.getInputProps('growth')} />
+          <NumberField label="Height is of the year" w={150} {...form.getInputProps('measuredYear')} />
         </div>
       )}
       <Select
@@ -138,6 +120,14 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
         data={['measured', 'estimated']}
         allowDeselect={false}
         {...form.getInputProps('confidence')}
+      />
+      <FormClash
+        form={form}
+        saved={
+          <>
+            {obstacle.name || obstacleRules[obstacle.kind].words}, <Height metres={obstacle.heightM} /> high
+          </>
+        }
       />
       <Problem error={create.error ?? change.error} />
       <Button type="submit" mt="md" loading={create.isPending || change.isPending}>

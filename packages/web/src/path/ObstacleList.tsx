@@ -1,13 +1,15 @@
 import { routes, type Obstacle } from '@kivram/contract';
 import { obstacleRules, positionAt, stretchOnPath, type PathAnalysis, type Position, type Stretch } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Figure, Height, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
-import { ObstacleForm, newObstacle } from './ObstacleForm';
+import { newObstacle } from './newObstacle';
 import { metresPerUnit } from './ticks';
+
+const ObstacleForm = lazy(async () => ({ default: (await import('./ObstacleForm')).ObstacleForm }));
 
 interface Props {
   jobId: string;
@@ -107,7 +109,11 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
         </p>
       )}
       <Modal opened={edited !== null} onClose={() => setEdited(null)} title="What stands there?">
-        {edited && <ObstacleForm jobId={jobId} obstacle={edited} done={() => setEdited(null)} />}
+        {edited && (
+          <Suspense fallback={<p className="soft">Loading</p>}>
+            <ObstacleForm jobId={jobId} obstacle={edited} done={() => setEdited(null)} />
+          </Suspense>
+        )}
         {edited && 'id' in edited && (
           <RemoveObstacle id={edited.id} version={edited.version} done={() => setEdited(null)} />
         )}

@@ -9,9 +9,10 @@ import {
   type HeightPair,
   type LinkPrediction,
 } from '@kivram/core';
-import { Button, SegmentedControl, Select } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { Button, NativeSelect, SegmentedControl } from '@mantine/core';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
+import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
@@ -24,7 +25,8 @@ import './path.css';
 import { Pointing } from './Pointing';
 import { PointReadout, ProfileTable } from './ProfileFigures';
 import { ProfileView } from './ProfileView';
-import { ShaftView } from './ShaftView';
+
+const ShaftView = lazy(async () => ({ default: (await import('./ShaftView')).ShaftView }));
 
 /** Whether the two ends see each other in radio's sense, what is in the way, how high to mount, and where to point. */
 export function PathScreen() {
@@ -43,43 +45,47 @@ export function PathScreen() {
   return (
     <>
       {prediction.ride ? (
-        <ShaftView view={view} prediction={prediction} />
+        <>
+          <Suspense fallback={<p className="soft">Loading</p>}>
+            <ShaftView view={view} prediction={prediction} />
+          </Suspense>
+          <Pointing view={view} prediction={prediction} tried={{}} />
+        </>
       ) : (
         <Ground view={view} prediction={prediction} />
       )}
-      <Pointing view={view} prediction={prediction} />
     </>
   );
 }
 
-interface Draft {
-  heights: Partial<Record<End, number>>;
-  k: number;
-  year: number;
-}
+type Heights = Partial<Record<End, number>>;
+const noHeights: Heights = {};
 
 /** The path over the ground, recomputed while heights are dragged. */
 function Ground({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
   const { units } = useSettings();
   const thisYear = view.terrain?.year ?? new Date().getFullYear();
-  const [draft, setDraft] = useState<Draft>({ heights: {}, k: standardK, year: thisYear });
+  const versions = `${view.near.radio.version},${view.far.radio.version}`;
+  const kept = useDraft<Heights>(`link/${view.link.id}/path`, noHeights, versions);
+  const heights = kept.value;
+  const [air, setAir] = useState({ k: standardK, year: thisYear });
   const [swapped, setSwapped] = useState(false);
   const [pointerM, setPointerM] = useState<number | null>(null);
   const [lastPointedM, setLastPointedM] = useState<number | null>(null);
 
   const tried = useMemo(() => {
     const plan = planOf(view);
-    const end = (side: End) => ({ ...plan[side], mountHeightM: draft.heights[side] ?? plan[side].mountHeightM });
-    const terrain = plan.terrain && { ...plan.terrain, k: draft.k, year: draft.year };
+    const end = (side: End) => ({ ...plan[side], mountHeightM: heights[side] ?? plan[side].mountHeightM });
+    const terrain = plan.terrain && { ...plan.terrain, ...air };
     return tryPredict({ ...plan, near: end('near'), far: end('far'), terrain }).prediction;
-  }, [view, draft]);
+  }, [view, heights, air]);
   const analysis = tried?.path;
   if (!analysis) return <Problem error={new Error('This path cannot be computed with these heights.')} />;
 
   const place = (end: End) => ({
     name: view[end].place.name,
     groundM: view[end].place.groundHeightM,
-    mountM: draft.heights[end] ?? view[end].radio.mountHeightM,
+    mountM: heights[end] ?? view[end].radio.mountHeightM,
   });
   const verdict = judgePath(analysis, units);
   const lossDb = analysis.diffractionDb + analysis.vegetationDb;
@@ -87,7 +93,7 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
     setPointerM(distanceM);
     if (distanceM !== null) setLastPointedM(distanceM);
   };
-  const setHeights = (heights: Partial<Record<End, number>>): void => setDraft({ ...draft, heights });
+  const setHeights = (next: Heights): void => kept.set(() => next);
   return (
     <>
       <p className="path-verdict" role="status">
@@ -111,28 +117,27 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         swapped={swapped}
         pointerM={pointerM}
         onPoint={point}
-        onDrag={(end, mountM) => setHeights({ ...draft.heights, [end]: mountM })}
+        onDrag={(end, mountM) => setHeights({ ...heights, [end]: mountM })}
         label={`Side view from ${view.near.place.name} to ${view.far.place.name}: ${verdict.headline}. Arrow keys move the pointer.`}
       />
       <PointReadout analysis={analysis} pointerM={pointerM} />
-      <HeightDraft view={view} heights={draft.heights} onBack={() => setHeights({})} />
+      <HeightDraft view={view} heights={heights} onBack={kept.drop} />
       <div className="path-bar">
         <SegmentedControl
           aria-label="How the air bends rays"
-          value={String(draft.k)}
-          onChange={(k) => setDraft({ ...draft, k: Number(k) })}
+          value={String(air.k)}
+          onChange={(k) => setAir({ ...air, k: Number(k) })}
           data={[
             { value: String(standardK), label: 'usual air, k 4/3' },
             { value: '1', label: 'k 1' },
             { value: String(subRefractiveK), label: 'little bending, k 2/3' },
           ]}
         />
-        <Select
+        <NativeSelect
           aria-label="Trees as they will be in"
           w={190}
-          allowDeselect={false}
-          value={String(draft.year)}
-          onChange={(year) => year && setDraft({ ...draft, year: Number(year) })}
+          value={String(air.year)}
+          onChange={(event) => setAir({ ...air, year: Number(event.currentTarget.value) })}
           data={[0, 1, 2, 3, 5, 8, 10, 15, 20].map((n) => ({
             value: String(thisYear + n),
             label: `trees of ${thisYear + n}`,
@@ -167,12 +172,13 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         onChoose={({ nearM, farM }: HeightPair) => setHeights({ near: nearM, far: farM })}
       />
       <GroundDoubt view={view} />
+      <Pointing view={view} prediction={tried} tried={heights} />
     </>
   );
 }
 
 /** Heights that were tried and not kept yet. */
-function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Draft['heights']; onBack(): void }) {
+function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Heights; onBack(): void }) {
   const near = useChange(routes.changeRadio, { radioId: view.near.radio.id });
   const far = useChange(routes.changeRadio, { radioId: view.far.radio.id });
   const changed = (['near', 'far'] as const).filter(

@@ -1,7 +1,6 @@
 import { fillPath, routes, type LinkView, type LinkEnd } from '@kivram/contract';
 import {
   formatDms,
-  formatUtm,
   landmarkWords,
   magneticBearingDeg,
   magneticDeclination,
@@ -10,18 +9,28 @@ import {
   type LinkPrediction,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
-import type { ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
 import { MountHeight } from './MountHeight';
 import { PlaceEditor } from '../place/PlaceEditor';
 
+const UtmText = lazy(() => import('../parts/UtmText'));
+
 /** Rows that make no sense in a shaft, which points straight up and down. */
 const byCompass = ['bearing', 'magnetic', 'landmark', 'card'];
 
+interface Props {
+  view: LinkView;
+  /** with the heights that are being tried */
+  prediction: LinkPrediction;
+  /** heights that are not kept yet */
+  tried: Partial<Record<End, number>>;
+}
+
 /** Where to point at each end: bearings, tilt, and something to see on the bearing. */
-export function Pointing({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
+export function Pointing({ view, prediction, tried }: Props) {
   const { units } = useSettings();
   const today = new Date().toISOString().slice(0, 10);
   const each = (of: (end: LinkEnd, predicted: EndPrediction, side: End) => ReactNode) => ({
@@ -70,7 +79,20 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
         );
       }),
     },
-    { key: 'mount', name: 'Mounted above ground', ...each((end) => <MountHeight end={end} />) },
+    {
+      key: 'mount',
+      name: 'Mounted above ground',
+      ...each((end, _p, side) => (
+        <>
+          <MountHeight end={end} />
+          {tried[side] !== undefined && (
+            <span className="soft">
+              trying <Height metres={tried[side]} />
+            </span>
+          )}
+        </>
+      )),
+    },
     { key: 'antenna', name: 'Antenna above sea', ...each((_end, p) => <Height metres={p.antennaHeightAslM} />) },
     {
       key: 'latitude',
@@ -97,7 +119,9 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
       name: 'UTM',
       ...each(({ place }) => (
         <span className="figure" style={{ whiteSpace: 'normal' }}>
-          {formatUtm(place)}
+          <Suspense fallback="">
+            <UtmText position={place} />
+          </Suspense>
         </span>
       )),
     },
@@ -128,12 +152,16 @@ export function Pointing({ view, prediction }: { view: LinkView; prediction: Lin
         far={`Far: ${view.far.place.name}`}
         rows={rows.filter((row) => !prediction.ride || !byCompass.includes(row.key))}
       />
-      <p className="note">
-        Bearings along the WGS84 geodesic; the needle by the World Magnetic Model {declination(view.near).model} of{' '}
-        {today}
-        {declination(view.near).valid ? '' : ', which is out of date'}: steel nearby turns it further. Tilt over an
-        Earth of 4/3 its radius. The cards are A6, for a pocket.
-      </p>
+      {prediction.ride ? (
+        <p className="note">A shaft points straight up from the near end and straight down from the far end.</p>
+      ) : (
+        <p className="note">
+          Bearings along the WGS84 geodesic; the needle by the World Magnetic Model {declination(view.near).model} of{' '}
+          {today}
+          {declination(view.near).valid ? '' : ', which is out of date'}: steel nearby turns it further. Tilt over an
+          Earth of 4/3 its radius. The cards are A6, for a pocket.
+        </p>
+      )}
     </section>
   );
 }

@@ -1,11 +1,12 @@
-import { routes, type LinkView } from '@kivram/contract';
+import { check, LinkPlanBody, routes, type LinkView } from '@kivram/contract';
 import { shaftAdvice, type LinkPrediction } from '@kivram/core';
-import { NumberInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
+import { useDraft } from '../drafts/useDraft';
 import { Chart, chartFont, themeColour } from '../parts/Chart';
 import { Figure, Height } from '../parts/Figure';
+import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
@@ -73,7 +74,7 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
             heightPx={280}
             label={`Received level over distance: ${first.near.rslDbm.toFixed(1)} dBm at ${first.distanceM} m, ${last.near.rslDbm.toFixed(1)} dBm at ${last.distanceM} m.`}
           />
-          <RideEditor view={view} key={view.link.version} />
+          <RideEditor view={view} />
         </section>
         <section>
           <h2>What a moving car changes</h2>
@@ -94,23 +95,27 @@ function RideEditor({ view }: { view: LinkView }) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const change = useChange(routes.changePlan, { linkId: view.link.id });
-  const [values, setValues] = useState({
-    shaftLeastM: view.link.shaftLeastM ?? 1,
-    shaftMostM: view.link.shaftMostM ?? 30,
-  });
+  const { shaftLeastM, shaftMostM, version } = view.link;
+  const draft = useDraft<{ shaftLeastM: TypedNumber; shaftMostM: TypedNumber }>(
+    `link/${view.link.id}/path-ride`,
+    { shaftLeastM: shaftLeastM ?? 1, shaftMostM: shaftMostM ?? 30 },
+    String(version),
+  );
+  const errors = check(LinkPlanBody, { version, ...draft.value }).errors ?? [];
   const save = (): void => {
-    if (values.shaftLeastM === view.link.shaftLeastM && values.shaftMostM === view.link.shaftMostM) return;
-    change.mutate({ version: view.link.version, ...values });
+    if (draft.changed && !errors.length) sendThen(change, { version, ...draft.value }, draft.drop);
   };
-  const field = (key: keyof typeof values, label: string) => (
-    <NumberInput
+  const field = (key: 'shaftLeastM' | 'shaftMostM', label: string) => (
+    <NumberField
       label={label}
       size="sm"
       w={200}
-      min={0.5 / perUnit}
-      suffix={unitSuffix(units)}
-      value={Number((values[key] / perUnit).toFixed(2))}
-      onChange={(value) => typeof value === 'number' && setValues({ ...values, [key]: value * perUnit })}
+      unit={unitSuffix(units)}
+      perUnit={perUnit}
+      digits={2}
+      value={draft.value[key]}
+      onChange={(value) => draft.set((d) => ({ ...d, [key]: value }))}
+      error={errors.find((e) => e.field === key)?.message}
       onBlur={save}
       onKeyDown={(event) => event.key === 'Enter' && save()}
     />

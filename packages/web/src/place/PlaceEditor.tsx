@@ -1,7 +1,9 @@
 import type { Place } from '@kivram/contract';
 import { Button, Modal } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
-import { PlaceForm } from './PlaceForm';
+import { lazy, Suspense } from 'react';
+
+const PlaceForm = lazy(async () => ({ default: (await import('./PlaceForm')).PlaceForm }));
 
 /** Corrects where a place is; every link that stands on it follows. */
 export function PlaceEditor({ jobId, place }: { jobId: string; place: Place }) {
@@ -12,7 +14,9 @@ export function PlaceEditor({ jobId, place }: { jobId: string; place: Place }) {
         Correct
       </Button>
       <Modal opened={opened} onClose={close} title={`Where is ${place.name}?`}>
-        <PlaceForm jobId={jobId} place={place} at={null} done={close} />
+        <Suspense fallback={<p className="soft">Loading</p>}>
+          <PlaceForm jobId={jobId} place={place} at={null} done={close} />
+        </Suspense>
       </Modal>
     </>
   );

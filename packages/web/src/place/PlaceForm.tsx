@@ -1,55 +1,81 @@
 import { check, NewPlaceBody, PlaceBody, routes, type Place } from '@kivram/contract';
 import { CoordinateError, formatDms, formatUtm, parsePosition, type Position } from '@kivram/core';
-import { Button, NumberInput, SegmentedControl, TextInput } from '@mantine/core';
-import { useForm } from '@mantine/form';
+import { Button, SegmentedControl, TextInput } from '@mantine/core';
+import { useEffect } from 'react';
+import { FormClash } from '../drafts/Clash';
+import { useKeptForm } from '../drafts/useKeptForm';
+import { Height } from '../parts/Figure';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
+
+interface Values extends Record<string, unknown> {
+  name: string;
+  position: string;
+  ground: TypedNumber;
+  kind: Place['kind'];
+}
+
+const positionText = ({ latitudeDeg, longitudeDeg }: Position): string =>
+  `${latitudeDeg.toFixed(6)}, ${longitudeDeg.toFixed(6)}`;
 
 interface FormProps {
   jobId: string;
   /** the place to change, or where to put a new one */
   place: Place | null;
   at: Position | null;
-  removable?: boolean;
+  /** the place can be taken off the map; told so that it can be put back */
+  onRemoved?(place: Place): void;
   done(): void;
 }
 
 /** A place by name, position in any form, and ground height, which the terrain knows too. */
-export function PlaceForm({ jobId, place, at, removable = false, done }: FormProps) {
+export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
   const { units } = useSettings();
   const perUnit = metresPerUnit(units);
   const create = useChange(routes.createPlace, { jobId });
   const change = useChange(routes.changePlace, { placeId: place?.id ?? '' });
   const remove = useChange(routes.removePlace, { placeId: place?.id ?? '' }, `?version=${place?.version ?? ''}`);
   const position = place ?? at;
-  const form = useForm<{ name: string; position: string; ground: number | string; kind: Place['kind'] }>({
-    initialValues: {
+  const form = useKeptForm<Values>(
+    place ? `place/${place.id}` : `job/${jobId}/new-place`,
+    {
       name: place?.name ?? '',
-      position: position ? `${position.latitudeDeg.toFixed(6)}, ${position.longitudeDeg.toFixed(6)}` : '',
-      ground: place ? Number((place.groundHeightM / perUnit).toFixed(2)) : '',
+      position: place ? positionText(place) : '',
+      ground: place?.groundHeightM ?? null,
       kind: place?.kind ?? 'site',
     },
-  });
+    place ? String(place.version) : '',
+  );
+  const close = (): void => {
+    form.forget();
+    done();
+  };
+  // A click on the map says where, and leaves what was typed besides.
+  const { setFieldValue } = form;
+  useEffect(() => {
+    if (at) setFieldValue('position', positionText(at));
+  }, [at, setFieldValue]);
   const submit = form.onSubmit((values) => {
     const errors: Record<string, string> = {};
     let to: Position = { latitudeDeg: NaN, longitudeDeg: NaN };
     try {
       // What was not touched stays exact.
-      to = position && !form.isDirty('position') ? position : parsePosition(values.position);
+      to = position && values.position === positionText(position) ? position : parsePosition(values.position);
     } catch (error) {
       if (!(error instanceof CoordinateError)) throw error;
       errors.position = error.message;
     }
     const { latitudeDeg, longitudeDeg } = to;
-    const typed = values.ground === '' ? undefined : Number(values.ground) * perUnit;
+    const typed = values.ground === null ? undefined : numberIn(values.ground);
     const moved = place && (latitudeDeg !== place.latitudeDeg || longitudeDeg !== place.longitudeDeg);
     const common = { name: values.name.trim(), latitudeDeg, longitudeDeg, kind: values.kind };
     const body = place
       ? {
           ...common,
-          version: place.version,
+          version: Number(form.base),
           ...(typed === undefined || (moved && !form.isDirty('ground'))
             ? { groundFromTerrain: true }
             : { groundHeightM: form.isDirty('ground') ? typed : place.groundHeightM }),
@@ -61,7 +87,7 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
       errors[key === 'groundHeightM' ? 'ground' : key] ??= message;
     }
     form.setErrors(errors);
-    if (!Object.keys(errors).length) sendThen(place ? change : create, body, done);
+    if (!Object.keys(errors).length) sendThen(place ? change : create, body, close);
   });
   return (
     <form onSubmit={submit} noValidate>
@@ -77,10 +103,12 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
           {formatUtm(position)}
         </p>
       )}
-      <NumberInput
+      <NumberField
         label="Ground above sea level"
         description="empty: as the terrain says"
-        suffix={unitSuffix(units)}
+        unit={unitSuffix(units)}
+        perUnit={perUnit}
+        digits={2}
         {...form.getInputProps('ground')}
       />
       <SegmentedControl
@@ -92,20 +120,35 @@ export function PlaceForm({ jobId, place, at, removable = false, done }: FormPro
         ]}
         {...form.getInputProps('kind')}
       />
+      {place && (
+        <FormClash
+          form={form}
+          saved={
+            <>
+              {place.name}, {positionText(place)}, <Height metres={place.groundHeightM} />
+            </>
+          }
+        />
+      )}
       <Problem error={create.error ?? change.error ?? remove.error} />
       <div className="row" style={{ marginTop: 10 }}>
         <Button type="submit" loading={create.isPending || change.isPending}>
           {place ? 'Save' : 'Put it there'}
         </Button>
-        <Button variant="default" onClick={done}>
-          Close
+        <Button variant="default" onClick={close}>
+          {form.isDirty() ? 'Give it up' : 'Close'}
         </Button>
-        {place && removable && (
+        {place && onRemoved && (
           <Button
             color="red"
             variant="subtle"
             loading={remove.isPending}
-            onClick={() => sendThen(remove, undefined, done)}
+            onClick={() =>
+              sendThen(remove, undefined, () => {
+                onRemoved(place);
+                close();
+              })
+            }
           >
             Remove
           </Button>

@@ -1,14 +1,24 @@
-import { routes, type LinkView, type ThroughputTest } from '@kivram/contract';
-import { rateUnits, toMbps, unitConfusion, type Direction, type LinkPrediction, type RateUnit } from '@kivram/core';
-import { Button, NumberInput, Select, TextInput } from '@mantine/core';
+import { check, HandTestBody, routes, type LinkView, type ThroughputTest } from '@kivram/contract';
+import {
+  rateUnits,
+  toMbps,
+  unitConfusion,
+  type Direction,
+  type LinkPrediction,
+  type RateUnit,
+  type RunConditions,
+} from '@kivram/core';
+import { Button, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure } from '../parts/Figure';
+import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
-import { useChange } from '../queries';
+import { sendThen, useChange } from '../queries';
 
 const directions: { value: Direction; label: string }[] = [
   { value: 'nearToFar', label: 'near to far' },
@@ -67,6 +77,16 @@ function Measured({ view, prediction }: { view: LinkView; prediction: LinkPredic
 
 const sourceWords = { iperf3: 'iperf3 file', standin: 'stand-in run', hand: 'read off by hand' };
 
+/** What is worth saying of how a run was made. */
+function conditionsText({ streams, targetMbps, omittedSeconds, busyShare }: RunConditions): string {
+  return [
+    streams > 1 ? `, ${streams} streams` : '',
+    targetMbps === null ? '' : `, told to send ${Number(targetMbps.toPrecision(3))} Mbit/s`,
+    omittedSeconds > 0 ? `, ${omittedSeconds.toFixed(0)} s left out` : '',
+    busyShare !== null && busyShare > 0.5 ? `, computer ${(100 * busyShare).toFixed(0)} % busy` : '',
+  ].join('');
+}
+
 function TestLine({ test }: { test: ThroughputTest }) {
   return (
     <li style={{ borderBottom: '1px solid var(--rule)', padding: '6px 0' }}>
@@ -80,7 +100,9 @@ function TestLine({ test }: { test: ThroughputTest }) {
         {new Date(test.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
         {sourceWords[test.source]}
         {test.fileName && ` ${test.fileName}`}, {test.protocol}
-        {test.seconds !== null && `, ${test.seconds.toFixed(0)} s`}
+        {test.seconds !== null && `, ${test.seconds.toFixed(test.seconds < 10 ? 1 : 0)} s`}
+        {test.bothLoaded && ', both directions loaded'}
+        {test.conditions && conditionsText(test.conditions)}
         {test.retransmits !== null && `, ${test.retransmits} retransmits`}
         {test.lossShare !== null && `, ${(100 * test.lossShare).toFixed(2)} % lost`}
         {test.jitterMs !== null && `, jitter ${test.jitterMs.toFixed(2)} ms`}
@@ -91,18 +113,43 @@ function TestLine({ test }: { test: ThroughputTest }) {
   );
 }
 
+interface FileTold {
+  name: string;
+  error: string | null;
+}
+
+/** The longest file that the server takes, in characters. */
+const mostCharacters = 10_000_000;
+
+async function bringFile(file: File, send: (text: string) => Promise<unknown>): Promise<FileTold> {
+  const { name } = file;
+  if (file.size > mostCharacters) {
+    const megabytes = (file.size / 1e6).toFixed(0);
+    return { name, error: `${megabytes} MB are more than the 10 MB of an hour's run: run a shorter one.` };
+  }
+  try {
+    await send(await file.text());
+    return { name, error: null };
+  } catch (error) {
+    return { name, error: error instanceof Error ? error.message : String(error) };
+  }
+}
+
 function FileTest({ view }: { view: LinkView }) {
   const [clientAt, setClientAt] = useState('near');
   const bring = useChange(routes.importTest, { linkId: view.link.id });
-  const drop = useDropzone({
-    noClick: true,
-    noKeyboard: true,
-    onDrop: (files) => {
-      for (const file of files) {
-        void file.text().then((text) => bring.mutate({ fileName: file.name.slice(0, 200), text, clientAt }));
-      }
-    },
-  });
+  const [told, setTold] = useState<FileTold[]>([]);
+  // One after the other: each is told by its name, and one that is refused stops no other.
+  const take = async (files: readonly File[]): Promise<void> => {
+    setTold([]);
+    for (const file of files) {
+      const answer = await bringFile(file, (text) =>
+        bring.mutateAsync({ fileName: file.name.slice(0, 200), text, clientAt }),
+      );
+      setTold((before) => [...before, answer]);
+    }
+  };
+  const drop = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => void take(files) });
   return (
     <section>
       <h2>From a file of iperf3 -J</h2>
@@ -130,7 +177,15 @@ function FileTest({ view }: { view: LinkView }) {
           <span className="soft">or drop it here</span>
         </div>
       </div>
-      <Problem error={bring.error} />
+      {told.map(({ name, error }) =>
+        error ? (
+          <Problem key={name} error={new Error(`${name}: ${error}`)} />
+        ) : (
+          <p key={name} role="status" style={{ margin: '6px 0' }}>
+            {name} is read.
+          </p>
+        ),
+      )}
       <p className="note">
         At one end <code>iperf3 -s</code>, at the other <code>iperf3 -c ADDRESS -J &gt; test.json</code>; add{' '}
         <code>-R</code> for the other direction.
@@ -139,33 +194,49 @@ function FileTest({ view }: { view: LinkView }) {
   );
 }
 
+interface HandForm {
+  direction: Direction;
+  value: TypedNumber;
+  unit: RateUnit | null;
+  note: string;
+}
+
+const emptyHand: HandForm = { direction: 'nearToFar', value: null, unit: null, note: '' };
+
 function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPrediction | null }) {
-  const [direction, setDirection] = useState<Direction>('nearToFar');
-  const [value, setValue] = useState<number | string>('');
-  const [unit, setUnit] = useState<RateUnit | null>(null);
-  const [note, setNote] = useState('');
+  const draft = useDraft<HandForm>(`link/${view.link.id}/prove`, emptyHand, '');
+  const { direction, value, unit, note } = draft.value;
+  const set = (change: Partial<HandForm>): void => draft.set((d) => ({ ...d, ...change }));
   const add = useChange(routes.handTest, { linkId: view.link.id });
-  const number = Number(value);
-  const ready = value !== '' && number > 0 && unit;
+  const number = numberIn(value);
+  const problem =
+    value === null ? undefined : check(HandTestBody, { direction, value, unit: unit ?? 'Mbit/s', note }).errors?.[0];
+  const ready = !Number.isNaN(number) && !problem && unit;
   const warning = ready && prediction ? unitConfusion(number, unit, prediction[direction].aloneMbps) : undefined;
   return (
     <section>
       <h2>Read off a screen</h2>
-      <div className="row" style={{ alignItems: 'flex-end' }}>
+      <div className="row" style={{ alignItems: 'flex-start' }}>
         <Select
           label="Direction"
           data={directions}
           value={direction}
-          onChange={(v) => v && setDirection(v as Direction)}
+          onChange={(v) => v && set({ direction: v as Direction })}
           allowDeselect={false}
           w={140}
         />
-        <NumberInput label="Speed" value={value} onChange={setValue} min={0} w={110} />
+        <NumberField
+          label="Speed"
+          value={value}
+          onChange={(v) => set({ value: v })}
+          error={typeof value === 'number' ? problem?.message : undefined}
+          w={130}
+        />
         <Select
           label="Unit"
           data={[...rateUnits]}
           value={unit}
-          onChange={(v) => setUnit(v as RateUnit | null)}
+          onChange={(v) => set({ unit: v as RateUnit | null })}
           placeholder="say which"
           w={130}
         />
@@ -173,7 +244,7 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
       <TextInput
         label="What ran where"
         value={note}
-        onChange={(event) => setNote(event.currentTarget.value)}
+        onChange={(event) => set({ note: event.currentTarget.value })}
         placeholder="laptop by cable at the far end"
         mt={6}
         maxLength={200}
@@ -193,11 +264,11 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
         variant="default"
         disabled={!ready}
         loading={add.isPending}
-        onClick={() => add.mutate({ direction, value: number, unit, note }, { onSuccess: () => setValue('') })}
+        onClick={() => sendThen(add, { direction, value, unit, note }, draft.drop)}
       >
         Note it
       </Button>
-      {!unit && value !== '' && <span className="note"> Say the unit: Mbit/s and MByte/s differ by 8.</span>}
+      {!unit && value !== null && <span className="note"> Say the unit: Mbit/s and MByte/s differ by 8.</span>}
       <Problem error={add.error} />
     </section>
   );

@@ -1,4 +1,4 @@
-import { Select, Table, Modal, useMantineColorScheme } from '@mantine/core';
+import { Modal, NativeSelect, Table, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
@@ -118,14 +118,12 @@ function Top({ jobId }: { jobId: string | undefined }) {
       )}
       <span className="top-gap" />
       {crew && (
-        <Select
+        <NativeSelect
           aria-label="Who is working"
-          size="sm"
           w={150}
           data={crew.map((member) => ({ value: member.id, label: member.name }))}
-          value={crewMemberId}
-          onChange={(id) => id && chooseCrewMember(id)}
-          allowDeselect={false}
+          value={crewMemberId ?? ''}
+          onChange={(event) => chooseCrewMember(event.currentTarget.value)}
         />
       )}
       <button type="button" className="top-switch" onClick={switchUnits} title="Metric or imperial (u)">

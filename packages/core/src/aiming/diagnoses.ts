@@ -1,0 +1,12 @@
+/** What a finished peak turns out to be. */
+export const diagnoses = [
+  'clear',
+  'sideLobe',
+  'crossedPolarisation',
+  'obstructed',
+  'stronger',
+  'otherEnd', // short, because of what is wrong at the other end
+  'unswept', // short, and nothing but the level is known
+  'unknown',
+] as const;
+export type Diagnosis = (typeof diagnoses)[number];

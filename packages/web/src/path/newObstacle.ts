@@ -1,0 +1,19 @@
+import type { Obstacle } from '@kivram/contract';
+import { obstacleRules, type ObstacleKind, type Position } from '@kivram/core';
+
+export type ObstacleFields = Omit<Obstacle, 'id' | 'version'>;
+
+/** A new obstacle as its kind usually is. */
+export function newObstacle(kind: ObstacleKind, footprint: Position[]): ObstacleFields {
+  const rules = obstacleRules[kind];
+  return {
+    name: '',
+    kind,
+    footprint,
+    heightM: rules.usualHeightM,
+    widthM: rules.usualWidthM,
+    growthMPerYear: rules.usualGrowthMPerYear,
+    measuredYear: new Date().getFullYear(),
+    confidence: 'estimated',
+  };
+}
