@@ -169,8 +169,13 @@ describe('places', () => {
       ['Mill & weir', 'landmark'],
     ]);
     const again = (await server.post(`${jobPath()}/places/import`, body)).body as PlacesImport;
-    expect(again.places[0]?.name).toBe('Cairn 2');
-    expect(again.notes.join()).toContain('"Cairn" is called "Cairn 2" here');
+    expect(again.places).toEqual([]);
+    expect(again.notes).toContain('2 were here already, by name and position, and left as they are.');
+    // The same name elsewhere is another place.
+    const moved = { ...body, text: gpx.replace(/lat="[\d.]+"/g, 'lat="33.5"') };
+    const elsewhere = (await server.post(`${jobPath()}/places/import`, moved)).body as PlacesImport;
+    expect(elsewhere.places[0]?.name).toBe('Cairn 2');
+    expect(elsewhere.notes.join()).toContain('"Cairn" is called "Cairn 2" here');
     const bad = await server.post(`${jobPath()}/places/import`, { ...body, text: '<gpx/>' });
     expect(bad.status).toBe(422);
     expect(bad.body.detail).toContain('No place was found');

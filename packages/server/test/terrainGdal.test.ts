@@ -51,6 +51,15 @@ describe('files that GDAL writes', () => {
     expect(different).toBe(0);
   });
 
+  it.each([
+    [['-ot', 'Byte', '-b', '1', '-b', '1', '-b', '1', '-co', 'PHOTOMETRIC=RGB'], 'is a picture in colours'],
+    [['-b', '1', '-b', '1', '-b', '1', '-co', 'PHOTOMETRIC=MINISBLACK'], 'has 3 bands'],
+  ])('refuses a picture, which is no grid of heights: %s', async (options, words) => {
+    gdal('gdal_translate', '-q', ...options, at('isles.tif'), at('picture.tif'));
+    const source = memorySource('picture.tif', new Uint8Array(readFileSync(at('picture.tif'))));
+    await expect(readAll(source)).rejects.toThrow(words);
+  });
+
   it('GeoTIFF in degrees, HGT and ASCII grid of the same ground agree with what GDAL reads from them', async () => {
     gdal(
       'gdalwarp',

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { IsBoolean, IsString, MaxLength } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Nested, OneOf, Text } from '../decorators';
 import { GeoPoint, placeKinds, type PlaceKind } from '../entities';
+import { placesLimits } from '../views/terrain';
 
 /** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */
 export class PlaceBody {
@@ -26,7 +27,7 @@ export class NewPlaceBody {
 /** A file of waypoints: GPX, KML, GeoJSON or CSV. */
 export class ImportPlacesBody {
   @Text(1, 200) fileName!: string;
-  @IsString() @MaxLength(5_000_000) text!: string;
+  @IsString() @MaxLength(placesLimits.characters) text!: string;
   @OneOf(placeKinds) kind!: PlaceKind;
 }
 

@@ -18,6 +18,10 @@ export interface TerrainFile {
   outline: { latitudeDeg: number; longitudeDeg: number }[];
 }
 
+/** What a terrain file and a file of places may hold. */
+export const terrainLimits = { megabytes: 200 } as const;
+export const placesLimits = { characters: 5_000_000 } as const;
+
 /** How far a terrain file has been read, from 0 to 1. */
 export interface TerrainUpload {
   share: number;

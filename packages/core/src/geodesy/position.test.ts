@@ -16,6 +16,10 @@ describe('a position typed in one line', () => {
   it.each([
     ['33.412, -37.8406', 33.412, -37.8406],
     ['33.412 -37.8406', 33.412, -37.8406],
+    ['33,412; -37,8406', 33.412, -37.8406],
+    ['33,412 -37,8406', 33.412, -37.8406],
+    ['33,412, -37,8406', 33.412, -37.8406],
+    ['33.412,-37.8406', 33.412, -37.8406],
     ['33°24\'43.2"N 37°50\'26.2"W', 33.412, -37.84061],
     ['33 24 43.2 N, 37 50 26.2 W', 33.412, -37.84061],
     // The reference values are PROJ's, by gdaltransform -s_srs EPSG:32625 -t_srs EPSG:4326 and EPSG:32756.
@@ -36,6 +40,8 @@ describe('a position typed in one line', () => {
     ['25 north 21870 3697420', 'easting of 21870'],
     ['25 north 421870 36974200', 'northing of 36974200'],
     ['harbour', '"harbour" is no position'],
+    ['33,41', 'may be one number or two'],
+    ['-33,41', 'may be one number or two'],
     ['', 'is no position'],
     ['95.0, 3', 'beyond 90'],
   ])('%s is refused with a repair', (text, words) => {

@@ -40,16 +40,23 @@ export function formatUtm(position: Position): string {
 const utmPattern = /^(\d{1,2})\s*(north|south|[C-HJ-NP-X])?\s+(\d+(?:\.\d*)?)\s*M?E?[\s,;]+(\d+(?:\.\d*)?)\s*M?N?$/i;
 
 /**
- * Reads a whole position in one line: two coordinates in any form of `parseCoordinate`, parted by a comma, a semicolon or a
- * hemisphere letter, or UTM as zone, hemisphere or latitude band, easting, northing.
+ * Reads a whole position in one line: two coordinates in any form of `parseCoordinate`, parted by a comma with a space behind it, a semicolon, a space or
+ * a hemisphere letter, or UTM as zone, hemisphere or latitude band, easting, northing.
  * @throws CoordinateError naming the value and the repair
  */
 export function parsePosition(text: string): Position {
   const trimmed = text.trim();
   const utm = utmPattern.exec(trimmed);
   if (utm) return readUtm(trimmed, utm);
+  if (/^[+-\u2212]?\d+,\d+$/.test(trimmed)) {
+    throw new CoordinateError(
+      `"${trimmed}" may be one number or two. Write both latitude and longitude, like 33.41, -37.84 or 33,41; -37,84.`,
+    );
+  }
   const parts =
-    /^([^,;]+)[,;]\s*([^,;]+)$/.exec(trimmed) ?? // 33.41, -37.84
+    /^([^;]+);([^;]+)$/.exec(trimmed) ?? // 33,41; -37,84
+    /^([^,;]+),\s*([^,;]+)$/.exec(trimmed) ?? // 33.41, -37.84
+    /^([+-]?\d+,\d+),?\s+([+-]?\d+,\d+)$/.exec(trimmed) ?? // 33,41 -37,84
     /^(.*[NS])\s*[,;]?\s*(.*[EW])$/i.exec(trimmed) ?? // 33 24 43 N 37 50 26 W
     /^([+-]?\d+(?:\.\d+)?)\s+([+-]?\d+(?:\.\d+)?)$/.exec(trimmed); // 33.41 -37.84
   if (!parts?.[1] || !parts[2]) {

@@ -1,4 +1,4 @@
-import { routes, type TerrainFile } from '@kivram/contract';
+import { routes, terrainLimits, type TerrainFile } from '@kivram/contract';
 import { crsOf } from '@kivram/core';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
@@ -12,7 +12,7 @@ import type { StandinWorlds } from '../radio/standinWorlds';
 import type { LinkMemos } from '../services/linkMemos';
 import { terrainShelf } from '../terrain/shelf';
 
-const mostMegabytes = 200;
+const { megabytes: mostMegabytes } = terrainLimits;
 const mostWindowCells = 1_100 * 1_100;
 /** Half around the equator is 20,037 km in web Mercator. */
 const farthestM = 3e7;

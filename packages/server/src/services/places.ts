@@ -77,20 +77,32 @@ export class Places {
     });
   }
 
-  /** Reads a file of waypoints in, all of it or nothing. Names that exist get a number. */
+  /** Reads a file of waypoints in, all of it or nothing. What is there already under that name and at that position is left as it is; other names that exist get a number. */
   async import(jobId: string, { fileName, text, kind }: ImportPlacesBody, author: Author): Promise<PlacesImport> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     const { waypoints, notes } = await this.intake.run('places', { fileName, text });
     const terrain = await terrainShelf.heightsM(waypoints);
     return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const taken = new Set((await PlaceRow.findAll({ where: { jobId }, transaction })).map((p) => p.name));
-      const rows = waypoints.map((waypoint, i) => {
+      const known = await PlaceRow.findAll({ where: { jobId }, transaction });
+      const taken = new Set(known.map((p) => p.name));
+      const there = new Set(known.map(spotOf));
+      const fresh = waypoints.flatMap((waypoint, i) => {
+        const spot = spotOf(waypoint);
+        if (there.has(spot)) return [];
+        there.add(spot);
+        return [{ waypoint, terrainM: terrain[i] as number }];
+      });
+      const again = waypoints.length - fresh.length;
+      if (again)
+        notes.push(
+          `${again === 1 ? 'One was' : `${again} were`} here already, by name and position, and left as they are.`,
+        );
+      const rows = fresh.map(({ waypoint, terrainM }) => {
         const name = freeName(waypoint.name, taken, longestName);
         taken.add(name);
         if (name !== waypoint.name) notes.push(`"${waypoint.name}" is called "${name}" here, for that name was taken.`);
-        const known = terrain[i] as number;
-        const groundHeightM = Number.isNaN(known) ? (waypoint.heightM ?? 0) : known;
-        if (Number.isNaN(known) && waypoint.heightM === null) {
+        const groundHeightM = Number.isNaN(terrainM) ? (waypoint.heightM ?? 0) : terrainM;
+        if (Number.isNaN(terrainM) && waypoint.heightM === null) {
           notes.push(`${name}: neither the file nor the terrain knows its height; it stands at 0 m.`);
         }
         const { latitudeDeg, longitudeDeg } = waypoint;
@@ -101,4 +113,17 @@ export class Places {
       return { places: places.map(viewPlace), notes };
     });
   }
+}
+
+/** A name at a position, to about a metre: exported places come back rounded. */
+function spotOf({
+  name,
+  latitudeDeg,
+  longitudeDeg,
+}: {
+  name: string;
+  latitudeDeg: number;
+  longitudeDeg: number;
+}): string {
+  return `${name.trim().toLowerCase()} ${latitudeDeg.toFixed(5)} ${longitudeDeg.toFixed(5)}`;
 }

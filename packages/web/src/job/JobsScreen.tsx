@@ -50,11 +50,18 @@ export function JobsScreen() {
 
 function JobImport() {
   const [choice, setChoice] = useState('refuse');
+  const [tooMany, setTooMany] = useState(false);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const bring = useMutation({
-    mutationFn: (file: File): Promise<ImportResult> =>
-      sendFile(routes.importJob, file, choice === 'refuse' ? '' : `?${choice}=yes`),
+    mutationFn: (file: File): Promise<ImportResult> => {
+      // A server that is sent too much hangs up before it can say why.
+      if (file.size > jobFileLimits.megabytes * 1e6) {
+        const megabytes = (file.size / 1e6).toFixed(0);
+        throw new Error(`${file.name} has ${megabytes} MB; up to ${jobFileLimits.megabytes} MB can be read.`);
+      }
+      return sendFile(routes.importJob, file, choice === 'refuse' ? '' : `?${choice}=yes`);
+    },
     onSuccess: (result) => {
       void queries.invalidateQueries();
       if (!result.warnings.length) void navigate(`/jobs/${result.jobId}`);
@@ -64,7 +71,10 @@ function JobImport() {
     multiple: false,
     noClick: true,
     noKeyboard: true,
-    onDrop: ([file]) => file && bring.mutate(file),
+    onDrop: ([file], rejected) => {
+      setTooMany(rejected.length > 0);
+      if (file) bring.mutate(file);
+    },
   });
   return (
     <section style={{ marginTop: 28 }}>
@@ -86,7 +96,7 @@ function JobImport() {
           Up to {jobFileLimits.megabytes} MB and {jobFileLimits.readings / 1e6} million readings.
         </p>
       </div>
-      <Problem error={bring.error} />
+      <Problem error={tooMany ? new Error('Several files were dropped: bring in one job at a time.') : bring.error} />
       {bring.data?.warnings.map((warning) => (
         <p key={warning} className="caution">
           {warning} <Link to={`/jobs/${bring.data.jobId}`}>Open the job</Link>

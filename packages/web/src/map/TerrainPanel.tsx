@@ -1,4 +1,4 @@
-import { routes, type TerrainFile } from '@kivram/contract';
+import { routes, terrainLimits, type TerrainFile } from '@kivram/contract';
 import { Button, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
@@ -6,6 +6,7 @@ import { useDropzone } from 'react-dropzone';
 import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange, useTerrain } from '../queries';
+import { terrainBatch } from './terrainBatch';
 import { uploadTerrain, type UploadState } from './uploadTerrain';
 
 /** Terrain grids of this computer: dropped in, with progress, and taken out again. */
@@ -18,9 +19,10 @@ export function TerrainPanel() {
   const cancel = useRef<(() => void) | null>(null);
 
   const take = async (files: File[]): Promise<void> => {
-    setProblems([]);
-    for (const file of files) {
-      const upload = uploadTerrain(file, epsg, (state) => setRunning({ name: file.name, state }));
+    const batch = await terrainBatch(files, epsg);
+    setProblems(batch.problems);
+    for (const { file, epsg: projection } of batch.jobs) {
+      const upload = uploadTerrain(file, projection, (state) => setRunning({ name: file.name, state }));
       cancel.current = upload.cancel;
       try {
         await upload.done;
@@ -51,7 +53,8 @@ export function TerrainPanel() {
         <>
           <div className="map-drop" {...drop.getRootProps()}>
             <input {...drop.getInputProps()} aria-label="Terrain files" />
-            Drop GeoTIFF, HGT or ASCII grids here, or click to choose. Up to 200 MB each.
+            Drop GeoTIFF, HGT or ASCII grids here, with their .prj if they have one, or click to choose. Up to{' '}
+            {terrainLimits.megabytes} MB each.
           </div>
           <TextInput
             size="sm"

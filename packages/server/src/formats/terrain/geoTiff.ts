@@ -53,6 +53,7 @@ async function openImage(source: TerrainSource, image: Image, epsg: number | und
       `The grid has ${columns} by ${rows} cells; up to 100 million can be read. Cut out the part you need, for instance with gdal_translate -projwin.`,
     );
   }
+  await refusePicture(source, image);
   // A row of blocks is in memory at one time.
   const blockCells = Math.max(columns, image.getTileWidth()) * image.getTileHeight();
   if (!(blockCells > 0) || blockCells > mostCellsAtOnce) {
@@ -116,6 +117,19 @@ async function readBand(image: Image, window: [number, number, number, number]):
 
 function geoKey(image: Image, key: string): unknown {
   return (image.getGeoKeys() as Record<string, unknown> | null)?.[key];
+}
+
+/** Heights are one band of numbers; colours are three, or a palette. */
+async function refusePicture(source: TerrainSource, image: Image): Promise<void> {
+  const bands = image.getSamplesPerPixel();
+  const photometric = Number(await image.fileDirectory.loadValue('PhotometricInterpretation'));
+  const isPicture = photometric === 2 || photometric === 3 || photometric === 5 || photometric === 6;
+  if (bands === 1 && !isPicture) return;
+  throw new TerrainFileError(
+    isPicture
+      ? `${source.name} is a picture in colours, not a grid of heights. Choose the elevation model itself.`
+      : `${source.name} has ${bands} bands, and nothing says which are heights. Take that one out first: gdal_translate -b 1 in.tif out.tif`,
+  );
 }
 
 function readCrs(image: Image, epsg: number | undefined): Crs {
