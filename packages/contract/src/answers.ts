@@ -31,6 +31,7 @@ export interface Answers {
   jobMap: JobMapView;
   getSession: SessionView;
   chooseMember: SessionView;
+  joinCrew: SessionView;
   listRuleSets: RuleSet[];
   exportJob: JobDocument;
   importJob: ImportResult;

@@ -10,6 +10,7 @@ import {
   MountBody,
   NewAlignmentBody,
   NewLinkBody,
+  NewMemberBody,
   NewPlaceBody,
   ObstacleBody,
   PlaceBody,
@@ -85,6 +86,12 @@ export const routes = {
     '/api/session',
     'Says who works in this browser from now on',
     SessionBody,
+  ),
+  joinCrew: route<'joinCrew'>()(
+    'post',
+    '/api/jobs/:jobId/crew',
+    'Adds somebody to the crew of a job, who then works in this browser',
+    NewMemberBody,
   ),
   listRuleSets: route<'listRuleSets'>()('get', '/api/rule-sets', 'The rules in force, by country'),
   exportJob: route<'exportJob'>()(

@@ -31,7 +31,23 @@ it('says where to point, by compass and by eye', async () => {
   expect(words).toContain('Chapel spire, 2.558 km: aim');
   expect(words).toContain('1.873 km');
   expect(words).toContain('Local codes and licensed practice come first');
+  // The dial turns as the needle does: its arrow stands at what the compass shows, not at the true bearing.
+  expect(JSON.stringify(cardDefinition(view, prediction, 'near', 'metric', '2026-11-25'))).toMatch(
+    /rotate\(46\.\d+ 50 50\)/,
+  );
   const late = textOf(cardDefinition(view, prediction, 'far', 'imperial', '2033-01-01'));
   expect(late).toContain('(out of date)');
   expect(late).toMatch(/1\.16\d mi/);
+});
+
+it('points straight up in a shaft, without compass, landmark or ladder', async () => {
+  const id = await server.linkId('Cliff hoist');
+  const view = await viewLink(id);
+  const prediction = predictLink(planOf(await loadLink(id)));
+  const card = (end: 'near' | 'far') => textOf(cardDefinition(view, prediction, end, 'metric', '2026-11-25'));
+  expect(card('near')).toContain('straight up');
+  expect(card('far')).toContain('straight down');
+  for (const words of ['compass', 'landmark', 'Ladder', 'Magnetic', 'true 0'])
+    expect(card('near')).not.toContain(words);
+  expect(card('near')).toContain('locked off');
 });

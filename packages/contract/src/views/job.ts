@@ -1,6 +1,6 @@
 import type { LinkState } from './state';
 import type { CrewMember, Event, Job, KnownDevice, Network, Obstacle, Place } from '../entities';
-import type { State, Step } from '@kivram/core';
+import type { End, State, Step } from '@kivram/core';
 
 export interface JobSummary extends Job {
   links: number;
@@ -26,20 +26,27 @@ export interface LinkSummary {
   state: LinkState;
 }
 
-/** One thing that is wrong, or the next thing to do, at one link. */
+/** One thing that is wrong at one link. */
 export interface Matter {
   linkId: string;
   name: string;
   step: Step;
   state: State;
   because: string;
-  where: { end: 'near' | 'far' | 'both'; place: string | null };
+}
+
+/** The next thing to do at one link, and where. */
+export interface NextMatter extends Omit<Matter, 'because'> {
+  task: string;
+  why: string;
+  /** null where it is done at the table, or at both ends alike */
+  where: { end: End; place: string } | null;
 }
 
 /** The most urgent of a list, with how many there are. */
-export interface Urgent {
+export interface Urgent<Of = Matter> {
   count: number;
-  first: Matter[];
+  first: Of[];
 }
 
 /** Which way the traffic of a place goes, and what limits it. */
@@ -56,11 +63,13 @@ export interface TrafficView {
 
 /** A part of a job's links, with what is most urgent among all of them. */
 export interface JobLinks {
+  /** links that were found, and that there are */
   total: number;
+  all: number;
   offset: number;
   links: LinkSummary[];
   wrong: Urgent;
-  next: Urgent;
+  next: Urgent<NextMatter>;
   traffic: TrafficView[];
   /** rings of links, in words */
   loops: string[];

@@ -56,6 +56,7 @@ describe('a shaft', () => {
       pairing: null,
       mounted: { near: null, far: null },
       alignment: null,
+      accessEnd: 'near',
       tests: { nearToFar: null, farToNear: null },
       basis: {},
     });

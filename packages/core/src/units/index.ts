@@ -1,3 +1,4 @@
+export * from './moment';
 export * from './number';
 
 /** The two systems of length the interface can speak. */

@@ -1,3 +1,4 @@
+export * from './next';
 export * from './steps';
 export * from './throughputVerdict';
 export * from './verdict';

@@ -3,6 +3,7 @@ import { ends, type End, type LinkPrediction } from '../budget';
 import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
+import { dateText } from '../units';
 import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
 
@@ -25,7 +26,10 @@ export interface LinkFacts {
   pairing: { linked: boolean; evidence: Evidence } | null;
   /** since when each radio is up */
   mounted: Record<End, Evidence | null>;
-  alignment: { diagnosis: Diagnosis; shortDb: number | null; evidence: Evidence } | null;
+  /** the last alignment, by its worse end */
+  alignment: { diagnosis: Diagnosis; shortDb: number | null; end: End; evidence: Evidence } | null;
+  /** the end whose radio is the access point, which the other one follows */
+  accessEnd: End;
   /** the latest finished test of each direction */
   tests: Record<Direction, ProofTest | null>;
   /** what plan, sheets and models are now */
@@ -76,7 +80,7 @@ export function judgeSteps(facts: LinkFacts): StepState[] {
 type Judgement = Pick<StepState, 'state' | 'because'> & Partial<Pick<StepState, 'evidence'>>;
 
 /** Why evidence no longer counts, or never did; undefined where it stands. */
-function whyNot(step: ProvenStep, evidence: Evidence, { practice, basis }: LinkFacts): string | undefined {
+export function whyNot(step: ProvenStep, evidence: Evidence, { practice, basis }: LinkFacts): string | undefined {
   if (evidence.kind === 'standin' && !practice) return 'only stand-in radios did it; real ones have not';
   if (!evidence.basis) return 'recorded before Kivram kept what a record rests on: do it again, or confirm it';
   const changes = changedSince(step, evidence.basis, basis);
@@ -125,8 +129,11 @@ function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
 function judgeBench(facts: LinkFacts): Judgement {
   const { findings, sheetsExist, pairing } = facts;
   if (!sheetsExist) return { state: 'open', because: 'no settings yet' };
-  const blocks = findings.filter((f) => f.severity === 'blocks').length;
-  if (blocks) return { state: 'fails', because: `${blocks} reason${blocks > 1 ? 's' : ''} why they will not pair` };
+  const [first, ...others] = findings.filter((f) => f.severity === 'blocks');
+  if (first) {
+    const more = others.length ? `, and ${others.length} more reason${others.length > 1 ? 's' : ''}` : '';
+    return { state: 'fails', because: `will not pair: ${brief(first.reason)}${more}` };
+  }
   const forbidden = findings.find((f) => f.severity === 'forbids');
   if (forbidden) return { state: 'fails', because: `must not go up so: ${brief(forbidden.reason)}` };
   if (!pairing) return { state: 'open', because: 'will pair; not tried yet' };
@@ -143,10 +150,10 @@ function judgeBench(facts: LinkFacts): Judgement {
   );
 }
 
-/** A sentence inside a sentence. */
+/** The beginning of a sentence, inside another one. */
 function brief(reason: string): string {
-  const first = reason.split(/[.:;] /)[0] ?? reason;
-  return first.replace(/\.$/, '');
+  const first = (reason.split(/[.:;] /)[0] ?? reason).replace(/\.$/, '');
+  return first.charAt(0).toLowerCase() + first.slice(1);
 }
 
 function judgeMount(facts: LinkFacts): Judgement {
@@ -222,12 +229,6 @@ function judgeRecord(before: StepState[]): Judgement {
   return { state: 'holds', because: 'proven and on record' };
 }
 
-/** The step to work on next: the first that fails, else the first that is open. */
-export function nextStep(list: readonly StepState[]): StepState | undefined {
-  const work = list.filter((s) => s.step !== 'record');
-  return work.find((s) => s.state === 'fails') ?? work.find((s) => s.state === 'open');
-}
-
 /** The worst state among some: what a whole link or job shows. */
 export function worstState(list: readonly { state: State }[]): State {
   const order: State[] = ['fails', 'open', 'thin', 'holds'];
@@ -236,5 +237,5 @@ export function worstState(list: readonly { state: State }[]): State {
 
 /** How a state is known, in words: "stand-in radios", "measured". Empty for what is computed from the plan. */
 export function evidenceText({ evidence }: Pick<StepState, 'evidence'>): string {
-  return evidence ? `${evidenceWords[evidence.kind]}, ${evidence.at.slice(0, 10)}` : '';
+  return evidence ? `${evidenceWords[evidence.kind]}, ${dateText(evidence.at)}` : '';
 }

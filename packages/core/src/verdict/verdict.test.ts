@@ -3,7 +3,7 @@ import {
   evidenceText,
   judgeSteps,
   judgeThroughput,
-  nextStep,
+  nextWork,
   worstState,
   type LinkFacts,
   type ProofTest,
@@ -200,6 +200,7 @@ const facts: LinkFacts = {
   pairing: null,
   mounted: { near: null, far: null },
   alignment: null,
+  accessEnd: 'near',
   tests: { nearToFar: null, farToNear: null },
   basis,
 };
@@ -219,7 +220,7 @@ describe('judging how far a link is', () => {
 
   it('begins with what fails', () => {
     const steps = judgeSteps(facts);
-    expect(nextStep(steps)).toMatchObject({ step: 'path', state: 'fails' });
+    expect(nextWork(facts, steps)).toMatchObject({ step: 'path', state: 'fails' });
     expect(worstState(steps)).toBe('fails');
   });
 
@@ -240,7 +241,7 @@ describe('judging how far a link is', () => {
 
   it('takes 3 dB as clear and a side lobe as failed (common practice, no source)', () => {
     const aimed = (diagnosis: 'clear' | 'obstructed' | 'sideLobe', shortDb: number) =>
-      of({ alignment: { diagnosis, shortDb, evidence: evidence() } }, 'aim')?.state;
+      of({ alignment: { diagnosis, shortDb, end: 'near', evidence: evidence() } }, 'aim')?.state;
     expect(aimed('clear', 2)).toBe('holds');
     expect(aimed('obstructed', 6)).toBe('thin');
     expect(aimed('sideLobe', 17)).toBe('fails');
@@ -249,7 +250,7 @@ describe('judging how far a link is', () => {
   it('takes nothing that stand-in radios did as proof on a real job, and all of it in practice', () => {
     const all: Partial<LinkFacts> = {
       ...paired(true, { kind: 'standin' }),
-      alignment: { diagnosis: 'clear', shortDb: 0, evidence: evidence({ kind: 'standin' }) },
+      alignment: { diagnosis: 'clear', shortDb: 0, end: 'near', evidence: evidence({ kind: 'standin' }) },
       tests: { nearToFar: proof(95, { kind: 'standin' }), farToNear: proof(95, { kind: 'standin' }) },
     };
     for (const step of ['bench', 'aim', 'prove']) {
@@ -266,7 +267,7 @@ describe('judging how far a link is', () => {
     const all: Partial<LinkFacts> = {
       ...paired(true),
       ...now,
-      alignment: { diagnosis: 'clear', shortDb: 0, evidence: evidence() },
+      alignment: { diagnosis: 'clear', shortDb: 0, end: 'near', evidence: evidence() },
       tests: { nearToFar: proof(95), farToNear: proof(95) },
     };
     for (const step of ['bench', 'aim', 'prove'])
@@ -287,8 +288,90 @@ describe('judging how far a link is', () => {
   });
 
   it('says how a state is known', () => {
-    expect(evidenceText({ evidence: evidence({ kind: 'told' }) })).toBe('noted by hand, 2026-05-04');
+    expect(evidenceText({ evidence: evidence({ kind: 'told' }) })).toBe('noted by hand, 4 May 2026');
     expect(evidenceText({ evidence: null })).toBe('');
+  });
+});
+
+describe('what comes next', () => {
+  const sound: Partial<LinkFacts> = { prediction: predictLink(planOf()), predictionError: null };
+  const next = (changes: Partial<LinkFacts> = {}) => {
+    const now = { ...facts, ...sound, ...changes };
+    return nextWork(now, judgeSteps(now));
+  };
+  const paired: Partial<LinkFacts> = { sheetsExist: true, pairing: { linked: true, evidence: evidence() } };
+  const up: Partial<LinkFacts> = { ...paired, mounted: { near: evidence(), far: evidence() } };
+  const aimed = (
+    diagnosis: 'clear' | 'obstructed' | 'sideLobe' | 'unswept',
+    shortDb: number,
+    end: 'near' | 'far' = 'near',
+  ) => ({
+    ...up,
+    alignment: { diagnosis, shortDb, end, evidence: evidence() },
+  });
+  const finding = (reason: string): LinkFacts['findings'][number] => ({
+    cause: 'x',
+    severity: 'blocks',
+    field: 'role',
+    nearValue: '',
+    farValue: '',
+    reason,
+    repair: '',
+  });
+
+  it.each<[string, Partial<LinkFacts>, string, 'near' | 'far' | null, string]>([
+    ['nothing configured: the access point first', {}, 'Configure the radios', 'near', 'access point first'],
+    ['the access point is at the far end', { accessEnd: 'far' }, 'Configure the radios', 'far', 'access point first'],
+    ['configured', { sheetsExist: true }, 'Pair them on the bench', 'near', 'access point first'],
+    [
+      'settings that will not pair, with the reason',
+      { sheetsExist: true, findings: [finding('Both ends are access points: each waits.'), finding('Names differ.')] },
+      'Mend the settings',
+      null,
+      'will not pair: both ends are access points, and 1 more reason',
+    ],
+    [
+      'changed after both went up: far end first',
+      { ...up, pairing: { linked: true, evidence: evidence({ basis: { air: airOf({ centreMHz: 5500 }) } }) } },
+      'Pair them again',
+      'far',
+      'the far end first',
+    ],
+    ['paired', paired, 'Mount it', 'near', 'nothing is up yet'],
+    [
+      'one end up',
+      { ...paired, mounted: { near: evidence(), far: null } },
+      'Mount it',
+      'far',
+      'only the near end is up',
+    ],
+    ['both up', up, 'Aim', 'near', 'the near end first'],
+    ['9 dB short: aimed again before it is proven', aimed('obstructed', 9, 'far'), 'Aim again', 'far', '9.0 dB short'],
+    ['on a side lobe', aimed('sideLobe', 17), 'Aim again', 'near', 'a side lobe'],
+    ['never swept', aimed('unswept', 9, 'far'), 'Sweep it', 'far', 'never swept'],
+    ['aimed well', aimed('clear', 1), 'Prove the throughput', 'near', 'the client at the near end'],
+    [
+      'one direction proven',
+      { ...aimed('clear', 1), tests: { nearToFar: proof(95), farToNear: null } },
+      'Prove the other direction',
+      'far',
+      'far to near is missing',
+    ],
+    [
+      'too slow',
+      { ...aimed('clear', 1), tests: { nearToFar: proof(5), farToNear: proof(95) } },
+      'Find what limits it',
+      null,
+      'less than the need',
+    ],
+  ])('%s', (_, changes, task, end, why) => {
+    const work = next(changes);
+    expect(work).toMatchObject({ task, end });
+    expect(work?.why).toContain(why);
+  });
+
+  it('is nothing where all is proven', () => {
+    expect(next({ ...aimed('clear', 1), tests: { nearToFar: proof(95), farToNear: proof(95) } })).toBeUndefined();
   });
 });
 

@@ -259,7 +259,7 @@ async function aim(
     : follow(world, plan, record);
   await worlds.keepMounts(linkId);
 
-  const startedAt = new Date(Date.now() - daysAgo * dayMs + 80 * 60_000);
+  const startedAt = new Date(morning(daysAgo).getTime() + 80 * 60_000);
   await ensureReadingPartitions(sequelize, [startedAt, new Date()]);
   const crewMemberId = by.memberOf(record.job.id);
   const row = await AlignmentRow.create({
@@ -376,13 +376,20 @@ function readBoth(world: AimWorld, tS: number, readings: Reading[], then?: (read
   }
 }
 
+/** When the demo's people begin on a day: half past eight on this computer's clock. */
+function morning(daysAgo: number): Date {
+  const day = new Date(Date.now() - daysAgo * dayMs);
+  day.setHours(8, 30, 0, 0);
+  return day;
+}
+
 /** Spreads a link's events over the days before, so that the timeline reads like work and not like loading. */
 async function spreadEvents(sequelize: Sequelize, linkId: string, daysAgo: number): Promise<void> {
   await sequelize.query(
-    `UPDATE event SET at = now() - (interval '1 hour' * (:days * 24 + 1)) + (interval '25 minutes' * rank)
+    `UPDATE event SET at = :morning::timestamptz + (interval '25 minutes' * (rank - 1))
      FROM (SELECT id, row_number() OVER (ORDER BY id) AS rank FROM event WHERE link_id = :linkId) ranked
      WHERE event.id = ranked.id`,
-    { replacements: { linkId, days: daysAgo } },
+    { replacements: { linkId, morning: morning(daysAgo) } },
   );
   for (const [table, key] of [
     ['throughput_test', 'testId'],
@@ -394,8 +401,8 @@ async function spreadEvents(sequelize: Sequelize, linkId: string, daysAgo: numbe
       { replacements: { linkId } },
     );
   await sequelize.query(
-    `UPDATE radio SET mounted_at = now() - interval '1 day' * :days FROM link
+    `UPDATE radio SET mounted_at = :mountedAt FROM link
      WHERE link.id = :linkId AND radio.id IN (link.near_radio_id, link.far_radio_id) AND mounted_at > now() - interval '1 hour'`,
-    { replacements: { linkId, days: daysAgo } },
+    { replacements: { linkId, mountedAt: new Date(morning(daysAgo).getTime() + 60 * 60_000) } },
   );
 }

@@ -1,5 +1,6 @@
 import type { LinkView } from '@kivram/contract';
 import {
+  dateText,
   formatDms,
   heightIn,
   landmarkWords,
@@ -33,7 +34,7 @@ export function cardDefinition(
   const there = view[otherEnd(end)];
   const { azimuthDeg, tiltDeg, rslDbm, keepOutM } = prediction[end];
   const { declinationDeg, valid } = magneticDeclination(here.place, here.place.groundHeightM, date);
-  const compassDeg = magneticBearingDeg(azimuthDeg, declinationDeg);
+  const isShaft = view.link.pathKind === 'shaft';
   const sight = view.landmarks[end];
   const line = (name: string, value: string): Content => ({
     columns: [
@@ -58,40 +59,12 @@ export function cardDefinition(
         color: endColours[end],
       },
       { canvas: [{ type: 'line', x1: 0, y1: 3, x2: 257, y2: 3, lineWidth: 2, lineColor: endColours[end] }] },
-      {
-        columns: [
-          { svg: compass(azimuthDeg, endColours[end]), width: 92, margin: [0, 8, 8, 0] },
-          [
-            { text: 'compass', color: softColour, margin: [8, 10, 0, 0] },
-            {
-              text: `${compassDeg.toFixed(1)}°`,
-              font: 'Figures',
-              bold: true,
-              fontSize: 30,
-              margin: [8, 0, 0, 0],
-              lineHeight: 1,
-            },
-            {
-              text: `true ${azimuthDeg.toFixed(2)}°, needle ${Math.abs(declinationDeg).toFixed(1)}° ${declinationDeg < 0 ? 'west' : 'east'}`,
-              margin: [8, 0, 0, 0],
-            },
-            { text: 'tilt', color: softColour, margin: [8, 6, 0, 0] },
-            {
-              text: `${signed(tiltDeg, 2)}°`,
-              font: 'Figures',
-              bold: true,
-              fontSize: 20,
-              margin: [8, 0, 0, 0],
-              lineHeight: 1,
-            },
-          ],
-        ],
-      },
-      line('landmark', landmark),
+      isShaft ? upright(tiltDeg) : byCompass(azimuthDeg, declinationDeg, tiltDeg, endColours[end]),
+      ...(isShaft ? [] : [line('landmark', landmark)]),
       line('distance', say(lengthIn(units, prediction.distanceM))),
       line(
         'mount',
-        `${say(heightIn(units, here.radio.mountHeightM))} above ground, ${here.radio.polarisation} polarisation`,
+        `${say(heightIn(units, here.radio.mountHeightM))} above ground, ${here.radio.polarisation === 'dual' ? 'both polarisations' : `${here.radio.polarisation} polarisation`}`,
       ),
       line('radio', `${here.model.name}, ${channelText(view.air)}`),
       line('beam', `${here.model.beamWidth.azimuthDeg}° wide, ${here.model.beamWidth.elevationDeg}° high`),
@@ -101,28 +74,70 @@ export function cardDefinition(
         `${formatDms(here.place.latitudeDeg, 'latitude')} ${formatDms(here.place.longitudeDeg, 'longitude')}`,
       ),
       {
-        text: `Keep ${say(heightIn(units, Math.max(0.1, keepOutM)))} clear in front of the running antenna. Ladder 4 up to 1 out, three points of contact, not alone, not in wind, ice or thunder, far from power lines. Local codes and licensed practice come first.`,
+        text: `Keep ${say(heightIn(units, Math.max(0.1, keepOutM)))} clear in front of the running antenna. ${isShaft ? shaftSafety : ladderSafety} Local codes and licensed practice come first.`,
         fontSize: 7.5,
         margin: [0, 7, 0, 0],
       },
-      {
-        text: `World Magnetic Model WMM2025 of ${date}${valid ? '' : ' (out of date)'}. Steel nearby turns the needle.`,
-        fontSize: 7,
-        color: softColour,
-        margin: [0, 4, 0, 0],
-      },
+      ...(isShaft
+        ? []
+        : [
+            {
+              text: `World Magnetic Model WMM2025 of ${dateText(date)}${valid ? '' : ' (out of date)'}. Steel nearby turns the needle.`,
+              fontSize: 7,
+              color: softColour,
+              margin: [0, 4, 0, 0] as [number, number, number, number],
+            },
+          ]),
     ],
   };
 }
 
-/** A dial with true north up and the bearing as an arrow. */
-function compass(azimuthDeg: number, colour: string): string {
+const ladderSafety =
+  'Ladder 4 up to 1 out, three points of contact, not alone, not in wind, ice or thunder, far from power lines.';
+const shaftSafety = 'Only with the lift or hoist firm, the car locked off; harness over the pit; never alone.';
+
+const big = (text: string, fontSize: number): Content => ({
+  text,
+  font: 'Figures',
+  bold: true,
+  fontSize,
+  margin: [8, 0, 0, 0],
+  lineHeight: 1,
+});
+const small = (text: string, above: number): Content => ({ text, color: softColour, margin: [8, above, 0, 0] });
+
+/** What a compass in the hand shows, and the dial as it then stands: its north is the needle's. */
+function byCompass(azimuthDeg: number, declinationDeg: number, tiltDeg: number, colour: string): Content {
+  const compassDeg = magneticBearingDeg(azimuthDeg, declinationDeg);
+  return {
+    columns: [
+      { svg: dial(compassDeg, colour), width: 92, margin: [0, 8, 8, 0] },
+      [
+        small('compass', 10),
+        big(`${compassDeg.toFixed(1)}°`, 30),
+        {
+          text: `true ${azimuthDeg.toFixed(2)}°, needle ${Math.abs(declinationDeg).toFixed(1)}° ${declinationDeg < 0 ? 'west' : 'east'}`,
+          margin: [8, 0, 0, 0],
+        },
+        small('tilt', 6),
+        big(`${signed(tiltDeg, 2)}°`, 20),
+      ],
+    ],
+  };
+}
+
+function upright(tiltDeg: number): Content {
+  return [small('points', 10), big(tiltDeg > 0 ? 'straight up' : 'straight down', 24)];
+}
+
+/** A dial with the needle's north up and the bearing as an arrow. */
+function dial(compassDeg: number, colour: string): string {
   const ticks = Array.from(
     { length: 36 },
     (_, i) =>
       `<path d="M50 ${i % 9 ? 8 : 4}V12" stroke="#111a20" stroke-width="${i % 9 ? 0.7 : 1.6}" transform="rotate(${i * 10} 50 50)"/>`,
   ).join('');
-  return `<svg viewBox="0 0 100 100" xmlns="http://www.w3.org/2000/svg"><circle cx="50" cy="50" r="47" fill="none" stroke="#111a20" stroke-width="1"/>${ticks}<text x="50" y="24" font-size="10" text-anchor="middle" font-family="Text">N</text><path d="M50 82V18M42 30L50 16L58 30" fill="none" stroke="${colour}" stroke-width="4" transform="rotate(${azimuthDeg.toFixed(2)} 50 50)"/></svg>`;
+  return `<svg viewBox="0 0 100 100" xmlns="http://www.w3.org/2000/svg"><circle cx="50" cy="50" r="47" fill="none" stroke="#111a20" stroke-width="1"/>${ticks}<text x="50" y="24" font-size="10" text-anchor="middle" font-family="Text">N</text><path d="M50 82V18M42 30L50 16L58 30" fill="none" stroke="${colour}" stroke-width="4" transform="rotate(${compassDeg.toFixed(2)} 50 50)"/></svg>`;
 }
 
 /** Narrowband channels are named in kilohertz. */

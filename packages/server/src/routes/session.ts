@@ -1,6 +1,6 @@
 import { routes, type SessionView } from '@kivram/contract';
 import { Router, type Request } from 'express';
-import { CrewMemberRow } from '../database/models';
+import { CrewMemberRow, JobRow } from '../database/models';
 import { notFound } from '../http/problem';
 import { serve } from '../http/serve';
 
@@ -14,6 +14,13 @@ export function sessionRoutes(): Router {
     const member = await CrewMemberRow.findByPk(body.crewMemberId);
     if (!member) throw notFound('crew member');
     request.session.crewMemberIds = { ...request.session.crewMemberIds, [member.jobId]: member.id };
+    return view(request);
+  });
+  serve(router, routes.joinCrew, async ({ params, request, body }) => {
+    const jobId = params.jobId ?? '';
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    const [member] = await CrewMemberRow.findOrCreate({ where: { jobId, name: body.name.trim() } });
+    request.session.crewMemberIds = { ...request.session.crewMemberIds, [jobId]: member.id };
     return view(request);
   });
   return router;

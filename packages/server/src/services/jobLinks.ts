@@ -1,4 +1,4 @@
-import type { JobLinks, LinkSummary, MapLink, Matter, TrafficView, Urgent } from '@kivram/contract';
+import type { JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract';
 import { findLoops, routesFrom, steps, worstState, type GraphLink, type Route } from '@kivram/core';
 import { NetworkRow } from '../database/models';
 import type { LinkLine, LinkMemos } from './linkMemos';
@@ -23,6 +23,7 @@ export async function jobLinks(memos: LinkMemos, jobId: string, page: Page): Pro
   const shown = found.slice(page.offset, page.offset + page.limit);
   return {
     total: found.length,
+    all: lines.length,
     offset: page.offset,
     links: shown.map(summaryOf),
     wrong: wrongOf(lines),
@@ -45,29 +46,23 @@ function wrongOf(lines: readonly LinkLine[]): Urgent {
   const matters = lines.flatMap((line) =>
     line.memo.state.steps
       .filter((s) => (s.state === 'fails' || s.state === 'thin') && s.step !== 'record')
-      .map((s) => matterOf(line, s, 'both')),
+      .map(({ step, state, because }) => ({ linkId: line.id, name: line.name, step, state, because })),
   );
   matters.sort((a, b) => Number(a.state === 'thin') - Number(b.state === 'thin'));
   return { count: matters.length, first: matters.slice(0, urgentShown) };
 }
 
 /** The next step of every link, those that are furthest first: what is begun is to be ended. */
-function nextOf(lines: readonly LinkLine[]): Urgent {
-  const matters = lines.flatMap((line) => {
+function nextOf(lines: readonly LinkLine[]): Urgent<NextMatter> {
+  const matters = lines.flatMap((line): NextMatter[] => {
     const { next } = line.memo.state;
-    return next ? [matterOf(line, next, next.end)] : [];
+    if (!next) return [];
+    const { step, state, task, why, end } = next;
+    const where = end && { end, place: end === 'near' ? line.nearPlace : line.farPlace };
+    return [{ linkId: line.id, name: line.name, step, state, task, why, where }];
   });
   matters.sort((a, b) => steps.indexOf(b.step) - steps.indexOf(a.step));
   return { count: matters.length, first: matters.slice(0, urgentShown) };
-}
-
-function matterOf(
-  line: LinkLine,
-  { step, state, because }: Pick<Matter, 'step' | 'state' | 'because'>,
-  end: Matter['where']['end'],
-): Matter {
-  const place = end === 'both' ? null : end === 'near' ? line.nearPlace : line.farPlace;
-  return { linkId: line.id, name: line.name, step, state, because, where: { end, place } };
 }
 
 /** Where the traffic of the places in a list goes, and every ring in the job. */

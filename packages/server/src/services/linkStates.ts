@@ -5,7 +5,7 @@ import {
   directions,
   ends,
   judgeSteps,
-  nextStep,
+  nextWork,
   shareAir,
   type Basis,
   type Direction,
@@ -18,7 +18,6 @@ import {
   type ProofTest,
   type SharedRates,
   type Sheet,
-  type Step,
 } from '@kivram/core';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
@@ -71,7 +70,7 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
   const { link, job, near, far } = record;
   const bench = done.bench.get(link.id);
   const tests = done.tests.get(link.id) ?? {};
-  const steps = judgeSteps({
+  const facts: LinkFacts = {
     practice: job.practice,
     ...predictionOf(record),
     need: needOf(record),
@@ -82,10 +81,11 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
     mounted: { near: mountedOf(record, 'near'), far: mountedOf(record, 'far') },
     alignment: aimedOf(done.alignment.get(link.id)),
     tests: { nearToFar: proofOf(tests.nearToFar), farToNear: proofOf(tests.farToNear) },
+    accessEnd: far.radio.role === 'access' ? 'far' : 'near',
     basis: recordBasis(record),
-  });
-  const next = nextStep(steps);
-  return { steps, next: next ? { ...next, end: endOf(next.step, record) } : null };
+  };
+  const steps = judgeSteps(facts);
+  return { steps, next: nextWork(facts, steps) ?? null };
 }
 
 /** What plan, sheets and models of a link are now. */
@@ -161,13 +161,14 @@ function aimedOf(row: AlignmentRow | undefined): LinkFacts['alignment'] {
   if (!row?.result) return null;
   const { result } = row;
   const worst = ends
-    .map((end): AlignmentEndResult => result[end])
+    .map((end): AlignmentEndResult => ({ ...result[end], end }))
     .filter((r) => r.diagnosis !== 'otherEnd')
     .sort((a, b) => (b.shortDb ?? Infinity) - (a.shortDb ?? Infinity))[0];
   if (!worst) return null;
   return {
     diagnosis: worst.diagnosis,
     shortDb: worst.shortDb,
+    end: worst.end,
     evidence: evidenceOf(row, row.finishedAt ?? row.startedAt),
   };
 }
@@ -186,10 +187,4 @@ function proofOf(row: ThroughputTestRow | undefined): ProofTest | null {
     expectedMbps: row.expectedMbps,
     evidence: evidenceOf(row, row.at),
   };
-}
-
-/** At which end the next work is. */
-function endOf(step: Step, { near }: LinkRecord): End | 'both' {
-  if (step === 'mount') return near.radio.mountedAt ? 'far' : 'near';
-  return 'both';
 }

@@ -1,7 +1,7 @@
 import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
-import type { Diagnosis, State } from '@kivram/core';
+import { momentText, type Diagnosis, type State } from '@kivram/core';
 import { Facing } from '../parts/Facing';
-import { Figure, typeset } from '../parts/Figure';
+import { Figure, typeset, withMinus } from '../parts/Figure';
 import { StateMark } from '../parts/StateMark';
 
 const called: Record<Diagnosis, { state: State; words: string }> = {
@@ -22,10 +22,7 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
   const each = (of: (end: AlignmentEndResult) => React.ReactNode) => ({ near: of(result.near), far: of(result.far) });
   return (
     <section style={{ marginBottom: 28 }} aria-label="Result of the alignment">
-      <h2>
-        Last alignment,{' '}
-        {new Date(alignment.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-      </h2>
+      <h2>Last alignment, {momentText(alignment.startedAt)}</h2>
       <Facing
         near={`Near: ${near}`}
         far={`Far: ${far}`}
@@ -42,7 +39,7 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
             name: 'Means',
             ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />),
           },
-          { key: 'reason', name: 'Because', ...each((e) => <span className="note">{e.reason}</span>) },
+          { key: 'reason', name: 'Because', ...each((e) => <span className="note">{withMinus(e.reason)}</span>) },
           {
             key: 'chains',
             name: 'Chains',

@@ -3,7 +3,7 @@ import { aimByEye, aimPlanOf, type AngleSource, type End, type LinkPrediction, t
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
-import { Figure, typeset } from '../parts/Figure';
+import { Figure, typeset, withMinus } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newId } from '../changeId';
@@ -149,7 +149,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
               </button>
             )}
           </div>
-          {whyShown && <p className="note">{reason(advice, source)}</p>}
+          {whyShown && <p className="note">{withMinus(reason(advice, source))}</p>}
           <div className="row">
             <Button
               size="md"

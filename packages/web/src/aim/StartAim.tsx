@@ -3,7 +3,7 @@ import { aimByEye, type AngleSource, type LinkPrediction } from '@kivram/core';
 import { Button, Radio, Select } from '@mantine/core';
 import { useState } from 'react';
 import { Facing } from '../parts/Facing';
-import { Figure } from '../parts/Figure';
+import { CompassFigure, Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 
@@ -16,6 +16,7 @@ const sources: { value: AngleSource; label: string }[] = [
 /** What to know before turning anything, and how the angle will be known. */
 export function StartAim({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
   const { near, far, link } = view;
+  const isShaft = link.pathKind === 'shaft';
   const [nearSource, setNear] = useState<AngleSource>('phone');
   const [farSource, setFar] = useState<AngleSource>('phone');
   const [order, setOrder] = useState('endByEnd');
@@ -46,12 +47,22 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
         near={`Near: ${near.place.name}`}
         far={`Far: ${far.place.name}`}
         rows={[
-          {
-            key: 'bearing',
-            name: 'Bearing, true north',
-            near: <Figure value={prediction.near.azimuthDeg} unit="°" />,
-            far: <Figure value={prediction.far.azimuthDeg} unit="°" />,
-          },
+          ...(isShaft
+            ? []
+            : [
+                {
+                  key: 'compass',
+                  name: <strong>Bearing by compass</strong>,
+                  near: <CompassFigure end={near} azimuthDeg={prediction.near.azimuthDeg} />,
+                  far: <CompassFigure end={far} azimuthDeg={prediction.far.azimuthDeg} />,
+                },
+                {
+                  key: 'bearing',
+                  name: 'from true north',
+                  near: <Figure value={prediction.near.azimuthDeg} unit="°" />,
+                  far: <Figure value={prediction.far.azimuthDeg} unit="°" />,
+                },
+              ]),
           {
             key: 'tilt',
             name: 'Tilt, up is +',
@@ -80,8 +91,11 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
         </div>
       </Radio.Group>
       <p className="caution">
-        Stand beside or behind the antenna, never in the beam. Two hands for the ladder: let the tone lead you. Local
-        codes and licensed practice come first.
+        Stand beside or behind the antenna, never in the beam.{' '}
+        {isShaft
+          ? 'In a shaft only with the lift or hoist firm, the car locked off.'
+          : 'Two hands for the ladder: let the tone lead you.'}{' '}
+        Local codes and licensed practice come first.
       </p>
       <Problem error={start.error} />
       <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order })}>

@@ -8,6 +8,7 @@ import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
+import { withMinus } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
@@ -210,11 +211,12 @@ function Verdict({ findings, unfinished }: { findings: Finding[]; unfinished: nu
       <ul className="plain">
         {findings.map((finding) => (
           <li key={finding.cause} className="bench-finding" data-cause={finding.cause}>
-            <span className="bench-value near">{finding.nearValue}</span>
+            <span className="bench-value near">{withMinus(finding.nearValue)}</span>
             <span>
-              <strong style={{ color: findingColours[finding.severity] }}>{finding.reason}</strong> {finding.repair}
+              <strong style={{ color: findingColours[finding.severity] }}>{withMinus(finding.reason)}</strong>{' '}
+              {finding.repair}
             </span>
-            <span className="bench-value far">{finding.farValue}</span>
+            <span className="bench-value far">{withMinus(finding.farValue)}</span>
           </li>
         ))}
       </ul>

@@ -1,10 +1,10 @@
-import type { JobLinks, JobView, LinkSummary, Matter, Urgent } from '@kivram/contract';
+import type { JobLinks, JobView, LinkSummary, NextMatter, Urgent } from '@kivram/contract';
 import { evidenceText, maskText, worstState, type State } from '@kivram/core';
 import { Button, Pagination, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { Figure, Length } from '../parts/Figure';
+import { Figure, Length, withMinus } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';
@@ -28,7 +28,7 @@ export function JobScreen() {
   const error = (!job.data && job.error) || (!list.data && list.error);
   if (error) return <Problem error={error} />;
   if (!job.data || !list.data) return <p className="soft">Reading the job</p>;
-  const { links, total, wrong, next } = list.data;
+  const { links, total, all, wrong, next } = list.data;
   return (
     <>
       <div className="row" style={{ margin: '4px 0 16px' }}>
@@ -37,7 +37,7 @@ export function JobScreen() {
       </div>
       <div className="columns">
         <Wrong wrong={wrong} />
-        <Next next={next} />
+        <Next next={next} jobId={jobId} empty={!all} />
       </div>
       <section style={{ marginTop: 28 }}>
         <h2 className="row">
@@ -117,27 +117,33 @@ function Wrong({ wrong }: { wrong: Urgent }) {
   );
 }
 
-const tasks: Record<string, string> = {
-  path: 'Clear the path',
-  radio: 'Change the radio plan',
-  bench: 'Configure and pair on the bench',
-  mount: 'Mount',
-  aim: 'Aim again',
-  prove: 'Prove the throughput',
-};
-
-function Next({ next }: { next: Urgent }) {
+function Next({ next, jobId, empty }: { next: Urgent<NextMatter>; jobId: string; empty: boolean }) {
   return (
     <section>
       <h2>What is next</h2>
-      {!next.count && <p>Every link is proven and on record.</p>}
+      {empty ? (
+        <p>
+          No link is planned yet: put the places on the <Link to={`/jobs/${jobId}/map`}>map</Link>, then{' '}
+          <Link to={`/jobs/${jobId}/new-link`}>plan the first link</Link>.
+        </p>
+      ) : (
+        !next.count && <p>Every link is proven and on record.</p>
+      )}
       <ul className="plain">
-        {next.first.map(({ linkId, name, step, state, where }) => (
+        {next.first.map(({ linkId, name, step, task, why, where }) => (
           <li key={linkId} className="job-item">
             <Link to={`/links/${linkId}/${step}`}>
-              {name}: {step === 'aim' && state === 'open' ? 'Aim' : tasks[step]}
+              {name}: {task}
             </Link>
-            <span className={where.end === 'both' ? 'soft' : where.end}>{whereText(where)}</span>
+            <span>
+              {where && (
+                <strong className={where.end}>
+                  {where.end} end, {where.place}
+                </strong>
+              )}
+              {where && ': '}
+              <span className="soft">{withMinus(why)}</span>
+            </span>
           </li>
         ))}
       </ul>
@@ -146,11 +152,7 @@ function Next({ next }: { next: Urgent }) {
   );
 }
 
-function whereText({ end, place }: Matter['where']): string {
-  return end === 'both' ? 'at both ends' : `at the ${end} end, ${place ?? ''}`;
-}
-
-function More({ of: { count, first } }: { of: Urgent }) {
+function More({ of: { count, first } }: { of: { count: number; first: readonly unknown[] } }) {
   const more = count - first.length;
   return more > 0 ? <p className="note">and {more} more</p> : null;
 }
@@ -201,6 +203,7 @@ function LinkLine({ link }: { link: LinkSummary }) {
   const state = worstState(link.state.steps);
   return (
     <li className="job-link">
+      <span className="job-name">{link.name}</span>
       <span className="job-near near">{link.nearPlace}</span>
       <Link
         to={`/links/${link.id}/${link.state.next?.step ?? 'record'}`}

@@ -176,6 +176,14 @@ export function NewLinkScreen() {
         obstacles={map.data?.obstacles ?? []}
         law={law}
       />
+      {job.data && !job.data.crew.length && (
+        <p className="caution">
+          Nobody works on this job yet: say who is working, at the top of the page. What you typed stays here.
+        </p>
+      )}
+      {Object.keys(form.errors).length > 0 && (
+        <Problem error={new Error('Some fields above are not right yet; each says why.')} />
+      )}
       <Problem error={create.error} />
       <Button type="submit" loading={create.isPending} mt="md" size="lg">
         Plan this link

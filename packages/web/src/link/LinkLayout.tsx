@@ -1,15 +1,8 @@
-import {
-  evidenceText,
-  planOf,
-  provenSteps,
-  steps,
-  tryPredict,
-  type LinkPrediction,
-  type StepState,
-} from '@kivram/core';
+import { evidenceText, planOf, steps, tryPredict, type LinkPrediction, type StepState } from '@kivram/core';
 import type { LinkView } from '@kivram/contract';
-import { useMemo } from 'react';
-import { Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
+import { useMemo, useSyncExternalStore } from 'react';
+import { Link, Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
+import { drafts } from '../drafts/drafts';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
@@ -36,7 +29,7 @@ export function LinkLayout() {
   if (!view) return <p className="soft">Reading the link</p>;
   return (
     <>
-      <h1 className="visually-hidden">Link {view.link.name}</h1>
+      <h1 className="link-name">{view.link.name}</h1>
       <Wire
         linkId={linkId}
         near={view.near.place.name}
@@ -45,6 +38,7 @@ export function LinkLayout() {
         states={view.state.steps}
       />
       <StepReason states={view.state.steps} />
+      <Unsaved linkId={linkId} />
       <Outlet context={{ view, prediction } satisfies LinkContext} />
     </>
   );
@@ -54,13 +48,34 @@ export function useLinkContext(): LinkContext {
   return useOutletContext<LinkContext>();
 }
 
+/** What was typed at other steps and is not saved yet. */
+function Unsaved({ linkId }: { linkId: string }) {
+  const here = useLocation().pathname.split('/').at(-1);
+  const kept = useSyncExternalStore(drafts.subscribe, drafts.all);
+  const typedAt = steps.filter(
+    (step) => step !== here && [...kept.keys()].some((key) => key.startsWith(`link/${linkId}/${step}`)),
+  );
+  if (!typedAt.length) return null;
+  return (
+    <p className="note" role="status">
+      Typed and not saved yet:{' '}
+      {typedAt.map((step, i) => (
+        <span key={step}>
+          {i > 0 && ', '}
+          <Link to={`/links/${linkId}/${step}`}>{step}</Link>
+        </span>
+      ))}
+    </p>
+  );
+}
+
 /**
  * What the state of the step in hand rests on, where that is something to be done. Said before it is done too: a line that came with the first
  * answer would move the buttons below from under a finger.
  */
 function StepReason({ states }: { states: StepState[] }) {
   const step = useLocation().pathname.split('/').at(-1);
-  const state = states.find((s) => s.step === step && provenSteps.some((p) => p === s.step));
+  const state = states.find((s) => s.step === step && s.step !== 'path' && s.step !== 'record');
   if (!state) return null;
   const evidence = evidenceText(state);
   return (

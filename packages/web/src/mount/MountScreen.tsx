@@ -1,5 +1,5 @@
 import { routes, type LinkEnd } from '@kivram/contract';
-import { polarisationWords, publicPowerDensityLimitWPerM2, type End, type EndPrediction } from '@kivram/core';
+import { dateText, polarisationWords, publicPowerDensityLimitWPerM2, type End, type EndPrediction } from '@kivram/core';
 import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
@@ -119,7 +119,7 @@ function Up({ end, linkId, mountedAt }: { end: 'near' | 'far'; linkId: string; m
     <div style={{ width: 'fit-content' }}>
       {mountedAt ? (
         <div className="row">
-          <span>since {new Date(mountedAt).toLocaleDateString('en-GB')}</span>
+          <span>since {dateText(mountedAt)}</span>
           <Button size="xs" variant="default" onClick={() => send(false)}>
             Taken down
           </Button>

@@ -42,6 +42,11 @@ export function CompassFigure({ end, azimuthDeg }: { end: LinkEnd; azimuthDeg: n
   return <Figure value={magneticBearingDeg(azimuthDeg, declinationDeg)} unit="°" digits={1} />;
 }
 
+/** Sentences that were put together elsewhere, with a true minus sign before their numbers too. */
+export function withMinus(text: string): string {
+  return text.replace(/(^|[\s(])-(?=\d)/g, '$1−');
+}
+
 /** A number with a true minus sign; zero never carries one. */
 export function typeset(value: number, digits: number, signed = false): string {
   const text = Math.abs(value).toFixed(digits);

@@ -1,4 +1,5 @@
 import { ProblemError } from '../api';
+import { withMinus } from './Figure';
 
 /** What went wrong, in words; the fields at fault on lines of their own when there are several. */
 export function Problem({ error }: { error: unknown }) {
@@ -10,11 +11,11 @@ export function Problem({ error }: { error: unknown }) {
       {errors.length > 1 ? (
         <ul className="plain">
           {errors.map((e) => (
-            <li key={`${e.field} ${e.message}`}>{e.message}</li>
+            <li key={`${e.field} ${e.message}`}>{withMinus(e.message)}</li>
           ))}
         </ul>
       ) : (
-        (problem?.detail ?? (error instanceof Error ? error.message : String(error)))
+        withMinus(problem?.detail ?? (error instanceof Error ? error.message : String(error)))
       )}
     </div>
   );

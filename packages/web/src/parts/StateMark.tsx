@@ -1,4 +1,5 @@
 import type { State } from '@kivram/core';
+import { withMinus } from './Figure';
 
 const words: Record<State, string> = { holds: 'holds', thin: 'thin', fails: 'fails', open: 'not done' };
 
@@ -37,7 +38,7 @@ export function StateMark({ state, because }: { state: State; because?: string }
         <StateShape state={state} />
       </span>
       <strong>{words[state]}</strong>
-      {because && <span style={{ color: 'var(--ink)' }}>, {because}</span>}
+      {because && <span style={{ color: 'var(--ink)' }}>, {withMinus(because)}</span>}
     </span>
   );
 }

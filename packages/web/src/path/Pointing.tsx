@@ -19,7 +19,7 @@ import { PlaceEditor } from '../place/PlaceEditor';
 const UtmText = lazy(() => import('../parts/UtmText'));
 
 /** Rows that make no sense in a shaft, which points straight up and down. */
-const byCompass = ['bearing', 'magnetic', 'landmark', 'card'];
+const byCompass = ['bearing', 'magnetic', 'landmark'];
 
 interface Props {
   view: LinkView;

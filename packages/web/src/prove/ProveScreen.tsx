@@ -1,5 +1,6 @@
 import { check, HandTestBody, routes, type LinkView, type ThroughputTest } from '@kivram/contract';
 import {
+  momentText,
   rateUnits,
   toMbps,
   unitConfusion,
@@ -97,8 +98,7 @@ function TestLine({ test }: { test: ThroughputTest }) {
       <div>{test.verdict.reason}</div>
       {test.warning && <div style={{ color: 'var(--thin)' }}>{test.warning}</div>}
       <div className="note">
-        {new Date(test.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })},{' '}
-        {sourceWords[test.source]}
+        {momentText(test.at)}, {sourceWords[test.source]}
         {test.fileName && ` ${test.fileName}`}, {test.protocol}
         {test.seconds !== null && `, ${test.seconds.toFixed(test.seconds < 10 ? 1 : 0)} s`}
         {test.bothLoaded && ', both directions loaded'}

@@ -1,6 +1,6 @@
 import type { AlignmentSummary, Event } from '@kivram/contract';
 import { fillPath, routes } from '@kivram/contract';
-import { evidenceText, type Sheet } from '@kivram/core';
+import { evidenceText, momentText, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
 import { settingText, settingWords } from '../bench/sheetFields';
@@ -58,10 +58,7 @@ export function RecordScreen() {
             {timeline.data?.events.map((event) => (
               <li key={event.id} style={{ borderBottom: '1px solid var(--rule)', padding: '5px 0' }}>
                 <div className="note">
-                  <span className="figure">
-                    {new Date(event.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
-                  </span>
-                  , {crewName(event.crewMemberId)}
+                  <span className="figure">{momentText(event.at)}</span>, {crewName(event.crewMemberId)}
                 </div>
                 {event.summary}
                 <Differences event={event} />
@@ -118,7 +115,7 @@ function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: strin
             <tbody>
               {earlier.map((a) => (
                 <tr key={a.id}>
-                  <td>{new Date(a.startedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}</td>
+                  <td>{momentText(a.startedAt)}</td>
                   <td className="figure near">{a.result?.near.rslDbm?.toFixed(1) ?? '–'} dBm</td>
                   <td className="figure far">{a.result?.far.rslDbm?.toFixed(1) ?? '–'} dBm</td>
                   <td className="figure">{minutes(a)} min</td>

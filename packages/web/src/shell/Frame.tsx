@@ -1,9 +1,10 @@
-import { Modal, NativeSelect, Table, useMantineColorScheme } from '@mantine/core';
+import { Button, Modal, NativeSelect, Table, TextInput, useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
+import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
 import { useJob, useJobs, useLink, useRefresh, useSession, useTrouble } from '../queries';
@@ -85,6 +86,50 @@ function useWorker(job: JobView | undefined): [string | null, (id: string) => vo
   return [known ? chosen : null, mutate];
 }
 
+/** A job without a crew: nothing can be changed in it before somebody has said who that is. */
+function Join({ job }: { job: JobView }) {
+  const [opened, { open, close }] = useDisclosure(false);
+  const [name, setName] = useState('');
+  const queries = useQueryClient();
+  const refresh = useRefresh();
+  const join = useMutation({
+    mutationFn: () => call(routes.joinCrew, { jobId: job.job.id }, { name: name.trim() }),
+    onSuccess: async (view) => {
+      queries.setQueryData(['session'], view);
+      await refresh();
+      close();
+    },
+  });
+  return (
+    <>
+      <button type="button" className="top-switch" onClick={open}>
+        Who is working?
+      </button>
+      <Modal opened={opened} onClose={close} title="Who is working here?">
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (name.trim()) join.mutate();
+          }}
+        >
+          <TextInput
+            label="Your name"
+            description="It stands beside every change you make in this job."
+            value={name}
+            maxLength={60}
+            data-autofocus
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Problem error={join.error} />
+          <Button type="submit" mt="md" disabled={!name.trim()} loading={join.isPending}>
+            That is me
+          </Button>
+        </form>
+      </Modal>
+    </>
+  );
+}
+
 function Top({ jobId }: { jobId: string | undefined }) {
   const jobs = useJobs();
   const job = useJob(jobId);
@@ -117,7 +162,8 @@ function Top({ jobId }: { jobId: string | undefined }) {
         </span>
       )}
       <span className="top-gap" />
-      {crew && (
+      {job.data && !crew?.length && <Join job={job.data} />}
+      {crew && crew.length > 0 && (
         <NativeSelect
           aria-label="Who is working"
           w={150}

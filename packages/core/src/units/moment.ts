@@ -1,0 +1,14 @@
+const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const two = (n: number): string => String(n).padStart(2, '0');
+
+/** A day as Kivram writes it everywhere, on the clock of whoever reads it: 4 May 2026. @param at ISO 8601 */
+export function dateText(at: string): string {
+  const date = new Date(at);
+  return `${date.getDate()} ${months[date.getMonth()] ?? ''} ${date.getFullYear()}`;
+}
+
+/** The same with the time of day: 4 May 2026, 09:30. */
+export function momentText(at: string): string {
+  const date = new Date(at);
+  return `${dateText(at)}, ${two(date.getHours())}:${two(date.getMinutes())}`;
+}
