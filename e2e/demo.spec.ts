@@ -49,7 +49,7 @@ test('keys, units and night', async ({ page }) => {
 
 test('two people at one plan: the second is told and nothing is lost', async ({ page, context }) => {
   await page.goto('/');
-  await page.getByRole('link', { name: 'Quay crane: Configure' }).click();
+  await page.getByRole('link', { name: /^Quay crane: / }).click();
   await goToStep(page, '2');
   const other = await context.newPage();
   await other.goto(page.url());
@@ -63,6 +63,16 @@ test('two people at one plan: the second is told and nothing is lost', async ({ 
   await page.getByRole('button', { name: 'Save the plan' }).click();
   await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
   await other.getByRole('button', { name: 'Save the plan' }).click();
-  await expect(other.getByRole('alert')).toContainText('Somebody else has changed this plan');
-  await expect(other.getByRole('textbox', { name: 'Needed near to far' })).toHaveValue('220 Mbit/s');
+  await expect(other.getByRole('alert').filter({ hasText: 'was changed by somebody else' })).toBeVisible();
+  const need = other.getByRole('textbox', { name: 'Needed near to far' });
+  await expect(need).toHaveValue('220');
+  // Theirs can be looked at, and mine is there again.
+  await other.getByRole('button', { name: 'Show what is saved now' }).click();
+  await expect(need).toHaveValue('210');
+  await other.getByRole('button', { name: 'Show mine' }).click();
+  await expect(need).toHaveValue('220');
+  await other.getByRole('button', { name: 'Keep mine, to save over it' }).click();
+  await other.getByRole('button', { name: 'Save the plan' }).click();
+  await expect(other.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+  await expect(need).toHaveValue('220');
 });

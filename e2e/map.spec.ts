@@ -36,7 +36,7 @@ test('places on the map: by click, typed, from a file, moved and put back', asyn
     await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Look-out');
     await page.getByRole('button', { name: 'Put it there' }).click();
     await inList(page, 'Look-out').click();
-    await expect(page.getByRole('textbox', { name: 'Ground above sea level' })).toHaveValue(/\d+(\.\d+)? m/);
+    await expect(page.getByRole('textbox', { name: 'Ground above sea level' })).toHaveValue(/^\d+(\.\d+)?$/);
   });
 
   await test.step('typed, in UTM, with a mistake first', async () => {
@@ -67,6 +67,8 @@ test('places on the map: by click, typed, from a file, moved and put back', asyn
     await expect(page.getByRole('textbox', { name: 'Position' })).toHaveValue(before);
     await page.getByRole('button', { name: 'Remove', exact: true }).click();
     await expect(inList(page, 'Look-out')).toBeHidden();
+    await page.getByRole('button', { name: 'Undo: Look-out removed' }).click();
+    await expect(inList(page, 'Look-out')).toBeVisible();
   });
 
   await test.step('from a file, and a bad file', async () => {

@@ -91,6 +91,11 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     const passphrase = await page.getByRole('textbox', { name: 'Passphrase, near end' }).inputValue();
     await page.getByRole('textbox', { name: 'Passphrase, far end' }).fill(passphrase);
     await page.getByRole('button', { name: 'Save both sheets' }).click();
+    // Nothing is replaced unasked: what changes is shown first, the far end before the near one.
+    const review = page.getByRole('dialog', { name: 'Save over the settings of both ends?' });
+    await expect(review).toContainText('Role: access point to station');
+    await expect(review).not.toContainText(passphrase);
+    await review.getByRole('button', { name: 'Save both sheets' }).click();
     await page.getByRole('button', { name: 'Let the stand-in pair try' }).click();
     await expect(page.getByRole('region', { name: 'What the stand-in radios did' })).toContainText(
       'the link carries the network',

@@ -16,6 +16,7 @@ import {
   ValidateNested,
   type ValidationOptions,
 } from 'class-validator';
+import { spokenWord } from './storedWords';
 
 /** A number between two limits; the message names the value, the limits and the unit. */
 export function Between(low: number, high: number, unit: string, options: ValidationOptions = {}): PropertyDecorator {
@@ -52,7 +53,7 @@ export function Text(least: number, most: number): PropertyDecorator {
 
 /** One of a list of words. */
 export function OneOf(words: readonly string[]): PropertyDecorator {
-  return IsIn([...words], { message: `$property is "$value": it must be one of ${words.join(', ')}` });
+  return IsIn([...words], { message: `$property is "$value": it must be one of ${words.map(spokenWord).join('; ')}` });
 }
 
 const momentPattern = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d(\.\d{1,9})?)?(Z|[+-]\d\d:\d\d))?$/;

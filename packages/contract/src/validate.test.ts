@@ -91,10 +91,10 @@ describe('what crosses the wire', () => {
     ['name', '', 'name must be text of 1 to 80'],
     ['centreMHz', 'five', 'channel is five'],
     ['widthMHz', 3000, 'width is 3000: it must be a number from 0.00625 to 2160 MHz'],
-    ['protocol', 'smoke', 'one of 802.11, slots'],
+    ['protocol', 'smoke', 'one of 802.11; time slots'],
     ['needNearToFarMbps', -1, 'need near to far is -1'],
-    ['needNearToFarMbps', NaN, 'need near to far is NaN'],
-    ['needNearToFarMbps', Infinity, 'need near to far is Infinity'],
+    ['needNearToFarMbps', NaN, 'need near to far is no number'],
+    ['needNearToFarMbps', Infinity, 'need near to far is no number'],
     ['crewMemberId', id, 'crewMemberId is not known here'],
   ])('refuses %s = %s and says why', (field, value, words) => {
     expect(messages(NewLinkBody, { ...link, [field]: value }).join()).toContain(words);
@@ -129,13 +129,13 @@ describe('settings sheets', () => {
     [{ passphrase: null }, '8 to 63'],
     [{ address: '10.61.4' }, 'four numbers'],
     [{ address: 'fe80::1' }, 'four numbers'],
-    [{ prefix: 31 }, '8 to 30'],
+    [{ prefix: 33 }, '8 to 32'],
     [{ country: 'xt' }, 'two capital letters'],
     [{ scanMHz: ['5500'] }, 'scanMHz'],
     [{ scanMHz: Array.from({ length: 61 }, () => 5500) }, 'scanMHz'],
-    [{ role: 'both' }, 'ap, station'],
+    [{ role: 'both' }, 'access point; station'],
     [{ bridge: 'yes' }, 'bridge'],
-    [{ neighbours: ['the one on the ridge'] }, 'hardware addresses'],
+    [{ neighbours: ['the one on the ridge'] }, 'a hardware address like'],
   ])('refuse %j', (change, words) => {
     expect(messages(SheetBody, { ...sheet, ...change }).join()).toContain(words);
   });

@@ -35,7 +35,7 @@ function flatten(error: ValidationError, path: string): FieldError[] {
     first &&
     (first[0] === 'whitelistValidation'
       ? `${error.property} is not known here; leave it out`
-      : inWords(error, first[1]));
+      : inWords(error, first[0], first[1]));
   return [
     ...(message ? [{ field, message: message.slice(0, longestMessage) }] : []),
     ...(error.children ?? []).flatMap((child) => flatten(child, field)),
@@ -46,9 +46,30 @@ function flatten(error: ValidationError, path: string): FieldError[] {
 const longestMessage = 300;
 
 /** People read the message, programs the field beside it. */
-function inWords({ property, value }: ValidationError, message: string): string {
-  const told = message.replaceAll('$value', () =>
-    value === null || value === undefined ? 'missing' : 'something else',
-  );
-  return told.startsWith(`${property} `) ? nameOfField(property) + told.slice(property.length) : told;
+function inWords({ property, value }: ValidationError, rule: string, message: string): string {
+  const name = nameOfField(property);
+  const plain = plainRules[rule];
+  if (plain) return `${name} ${plain}`;
+  if (typeof value === 'number' && !Number.isFinite(value)) return `${name} is no number`;
+  return message
+    .replaceAll(`"$value"`, () => valueWords(value))
+    .replaceAll('$value', () => valueWords(value))
+    .replaceAll(/is "?(null|undefined)"?(?=:)/g, 'is missing')
+    .replaceAll(new RegExp(`\\b${property}\\b`, 'g'), name);
 }
+
+function valueWords(value: unknown): string {
+  return value === null || value === undefined || value === '' ? 'missing' : 'something else';
+}
+
+/** What the library says in its own way, in ours. */
+const plainRules: Record<string, string> = {
+  isUuid: 'is missing or unknown',
+  isBoolean: 'must be yes or no',
+  isString: 'must be text',
+  isIp: 'must be four numbers from 0 to 255, like 10.20.0.7',
+  isMacAddress: 'must be a hardware address like 02:1a:2b:3c:4d:5e',
+  isDateString: 'must be a time like 2026-05-04T09:30:00Z',
+  isArray: 'must be a list',
+  isObject: 'is missing',
+};

@@ -1,5 +1,6 @@
 import { routes, type ServerSettings } from '@kivram/contract';
 import { openApiDocument } from '@kivram/contract/openapi';
+import compression from 'compression';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import { randomBytes } from 'node:crypto';
@@ -151,7 +152,8 @@ export async function createApp(
 /** The built interface; every path that is no file is the single page, with the nonce for its style element. */
 function serveInterface(app: Express, webRoot: string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
-  app.use(express.static(webRoot, { index: false, maxAge: '1h' }));
+  // The files of the page only: streams must not be held back, and answers hold secrets.
+  app.use(compression(), express.static(webRoot, { index: false, maxAge: '1h' }));
   app.use('/assets', (_request, response) => void response.sendStatus(404));
   app.get('/{*path}', (_request, response) => {
     response

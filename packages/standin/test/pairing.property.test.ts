@@ -160,7 +160,9 @@ describe('"Will they pair?" against radios that try', () => {
     // The comparison means something only if both outcomes and every cause came up.
     expect(seen.pairs).toBeGreaterThan(500);
     expect(seen.fails).toBeGreaterThan(500);
-    expect([...seen.causes].sort()).toEqual(causes.map((c) => c.cause).sort());
+    // Half an address never reaches a radio: its page refuses it, as Kivram does.
+    const possible = causes.map((c) => c.cause).filter((cause) => cause !== 'addressMalformed');
+    expect([...seen.causes].sort()).toEqual(possible.sort());
   });
 
   it.each([

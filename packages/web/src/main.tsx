@@ -1,10 +1,8 @@
 import 'reflect-metadata';
 import '@mantine/core/styles.css';
-import '@mantine/notifications/styles.css';
 import './theme.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { MantineProvider } from '@mantine/core';
-import { Notifications } from '@mantine/notifications';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
@@ -31,7 +29,6 @@ createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <MantineProvider theme={theme} defaultColorScheme="light" getStyleNonce={nonce}>
-        <Notifications position="bottom-center" autoClose={6000} />
         <SettingsProvider>
           <RouterProvider router={router} />
         </SettingsProvider>

@@ -293,6 +293,12 @@ describe('where the radios are going to stand', () => {
     expect(finding).toMatchObject({ nearValue: '', farValue: '10.61.4.20' });
   });
 
+  it('calls values by their words', () => {
+    expect(at({ role: 'ap' }).find((f) => f.cause === 'roleOfPlan')?.farValue).toBe('access point');
+    expect(at({ protocol: 'slots' }).find((f) => f.cause === 'protocolOfPlan')?.farValue).toBe('time slots');
+    expect(at({ conductedDbm: 21 }).find((f) => f.cause === 'powerOverLaw')?.farValue).toBe('21 dBm');
+  });
+
   it('throws at nothing that can be typed, and never says yes to it', () => {
     const typed = fc.oneof(
       fc.string(),

@@ -230,7 +230,7 @@ export function checkSite({ near, far, law }: Pair, site: Site, plan: SheetPlan)
     if (!first) return [];
     const reasons = [...new Set(faults.flatMap((fault) => fault?.reason ?? []))];
     const value = (end: End): string =>
-      faults[end === 'near' ? 0 : 1] ? String(radios[end].sheet[first.field] ?? 'none') : '';
+      faults[end === 'near' ? 0 : 1] ? valueText(first.field, radios[end].sheet[first.field]) : '';
     return [
       {
         cause,
@@ -244,3 +244,19 @@ export function checkSite({ near, far, law }: Pair, site: Site, plan: SheetPlan)
     ];
   });
 }
+
+/** A setting as people write it, with its unit. */
+function valueText(field: keyof Sheet, value: unknown): string {
+  const text = String(value ?? 'none');
+  if (field === 'role') return roleWords[value as Sheet['role']];
+  if (field === 'protocol') return protocolWords[value as Sheet['protocol']];
+  if (field === 'prefix') return `/${text}`;
+  return text + (units[field] ?? '');
+}
+
+const units: Partial<Record<keyof Sheet, string>> = {
+  conductedDbm: ' dBm',
+  centreMHz: ' MHz',
+  widthMHz: ' MHz',
+  txMHz: ' MHz',
+};

@@ -1,6 +1,5 @@
 import { routes, type HandsView, type LinkView } from '@kivram/contract';
 import { sweepSeconds, type End, type MountAxis } from '@kivram/core';
-import { SegmentedControl } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { call } from '../api';
@@ -36,24 +35,24 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
         {running ? 'The aim view above sees only what radios, phone or your taps tell it.' : ''}
       </p>
       <div className="row">
-        <SegmentedControl
-          aria-label="Which mount"
-          data={[
+        <Choice
+          label="Which mount"
+          options={[
             { value: 'near', label: `near, ${view.near.place.name}` },
             { value: 'far', label: `far, ${view.far.place.name}` },
           ]}
           value={end}
-          onChange={(v) => setEnd(v as End)}
+          onChoose={(value) => setEnd(value as End)}
         />
-        <SegmentedControl
-          aria-label="How fast"
-          data={[
+        <Choice
+          label="How fast"
+          options={[
             { value: '0.25', label: 'a touch' },
             { value: '1', label: 'slowly' },
             { value: '3', label: 'fast' },
           ]}
           value={speed}
-          onChange={setSpeed}
+          onChoose={setSpeed}
         />
       </div>
       <div className="row hands-buttons">
@@ -77,6 +76,31 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
         </p>
       )}
     </aside>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  options: { value: string; label: string }[];
+  value: string;
+  onChoose(value: string): void;
+}
+
+/** One of a few, as buttons: the arrow keys belong to the taps of the aim view, also after a choice. */
+function Choice({ label, options, value, onChoose }: ChoiceProps) {
+  return (
+    <div role="group" aria-label={label} className="hands-choice">
+      {options.map((option) => (
+        <button
+          key={option.value}
+          type="button"
+          aria-pressed={option.value === value}
+          onClick={() => onChoose(option.value)}
+        >
+          {option.label}
+        </button>
+      ))}
+    </div>
   );
 }
 

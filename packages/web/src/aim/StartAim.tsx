@@ -3,7 +3,8 @@ import { aimByEye, type AngleSource, type LinkPrediction } from '@kivram/core';
 import { Button, Radio, Select } from '@mantine/core';
 import { useState } from 'react';
 import { Facing } from '../parts/Facing';
-import { CompassFigure, Figure } from '../parts/Figure';
+import { CompassFigure } from '../parts/CompassFigure';
+import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 

@@ -1,9 +1,14 @@
 import type { EChartsCoreOption } from 'echarts/core';
 import type { End, LobePoint } from '@kivram/core';
-import { chartFont, themeColour } from '../parts/Chart';
+import { axisFigure, chartFont, themeColour } from '../parts/Chart';
 import type { TracePoint } from './AimFeed';
 
-const axisText = () => ({ color: themeColour('soft'), fontFamily: chartFont, fontSize: 12 });
+const axisText = (unit = '') => ({
+  color: themeColour('soft'),
+  fontFamily: chartFont,
+  fontSize: 12,
+  formatter: (value: number) => axisFigure(value) + unit,
+});
 
 /** Levels of both ends over the last minute, the predicted level of each as a dashed target. */
 export function traceOption(trace: readonly TracePoint[], expectedDbm: Record<End, number>): EChartsCoreOption {
@@ -32,7 +37,7 @@ export function traceOption(trace: readonly TracePoint[], expectedDbm: Record<En
       type: 'value',
       min: -60,
       max: 0,
-      axisLabel: { ...axisText(), formatter: '{value} s' },
+      axisLabel: axisText(' s'),
       splitLine: { show: false },
     },
     yAxis: {
@@ -59,7 +64,7 @@ export function lobeOption(
     xAxis: {
       type: 'value',
       scale: true,
-      axisLabel: { ...axisText(), formatter: '{value}°' },
+      axisLabel: axisText('°'),
       splitLine: { show: false },
     },
     yAxis: {

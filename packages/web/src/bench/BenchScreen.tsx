@@ -2,7 +2,7 @@ import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
 import { checkBench, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { call } from '../api';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
@@ -13,9 +13,10 @@ import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { sendThen, useChange } from '../queries';
-import { Review } from './Review';
 import { ruleBroken, SheetField, sheetFields } from './sheetFields';
 import './bench.css';
+
+const Review = lazy(async () => ({ default: (await import('./Review')).Review }));
 
 export interface SheetPair {
   near: Sheet;
@@ -117,15 +118,16 @@ export function BenchScreen() {
       </div>
       <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error} />
       <Clash draft={draft} what="The settings" />
-      {saved && sheets && (
-        <Review
-          opened={reviewing}
-          before={saved}
-          after={sheets}
-          names={{ near: near.place.name, far: far.place.name }}
-          onSave={send}
-          onClose={() => setReviewing(false)}
-        />
+      {saved && sheets && reviewing && (
+        <Suspense fallback={null}>
+          <Review
+            before={saved}
+            after={sheets}
+            names={{ near: near.place.name, far: far.place.name }}
+            onSave={send}
+            onClose={() => setReviewing(false)}
+          />
+        </Suspense>
       )}
       {sheets && <Verdict findings={findings} unfinished={errors.length} />}
       {tryOut.data && canTry && (

@@ -3,7 +3,6 @@ import { Button, Modal } from '@mantine/core';
 import { settingText, settingWords } from './sheetFields';
 
 interface Props {
-  opened: boolean;
   before: Record<End, Sheet>;
   after: Record<End, Sheet>;
   names: Record<End, string>;
@@ -12,9 +11,9 @@ interface Props {
 }
 
 /** Every change before it is saved over settings that radios may have: the far end is to be set first, or it is cut off. */
-export function Review({ opened, before, after, names, onSave, onClose }: Props) {
+export function Review({ before, after, names, onSave, onClose }: Props) {
   return (
-    <Modal opened={opened} onClose={onClose} title="Save over the settings of both ends?" size="lg">
+    <Modal opened onClose={onClose} title="Save over the settings of both ends?" size="lg">
       {(['far', 'near'] as const).map((end) => {
         const changes = changesOf(before[end], after[end]);
         return (

@@ -168,32 +168,34 @@ function Traffic({ list: { traffic, loops } }: { list: JobLinks }) {
           {loop}
         </p>
       ))}
-      <table className="ruled">
-        <thead>
-          <tr>
-            <th>Place</th>
-            <th>From the feed</th>
-            <th className="right">To the place</th>
-            <th className="right">Back</th>
-            <th>Limited by</th>
-          </tr>
-        </thead>
-        <tbody>
-          {traffic.map(({ placeId, place, way, toPlaceMbps, toFeedMbps, limit }) => (
-            <tr key={placeId}>
-              <td>{place}</td>
-              <td className="note">{way.join(', ')}</td>
-              <td className="right">
-                <Rate mbps={toPlaceMbps} />
-              </td>
-              <td className="right">
-                <Rate mbps={toFeedMbps} />
-              </td>
-              <td>{limit}</td>
+      <div className="scroll" tabIndex={0} role="region" aria-label="Where the traffic goes, as a table">
+        <table className="ruled">
+          <thead>
+            <tr>
+              <th>Place</th>
+              <th>From the feed</th>
+              <th className="right">To the place</th>
+              <th className="right">Back</th>
+              <th>Limited by</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {traffic.map(({ placeId, place, way, toPlaceMbps, toFeedMbps, limit }) => (
+              <tr key={placeId}>
+                <td>{place}</td>
+                <td className="note">{way.join(', ')}</td>
+                <td className="right">
+                  <Rate mbps={toPlaceMbps} />
+                </td>
+                <td className="right">
+                  <Rate mbps={toFeedMbps} />
+                </td>
+                <td>{limit}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       <p className="note">TCP as planned, one direction at a time, with nothing else on the way.</p>
     </section>
   );

@@ -1,6 +1,7 @@
 import { NewLinkBody, check, routes } from '@kivram/contract';
 import { channelNumber, eirpLimitDbm, lawOf, protocolWords, usableCentresMHz, type RuleSet } from '@kivram/core';
 import { Button, Select, Switch, TextInput } from '@mantine/core';
+import { lazy, Suspense } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { widthText } from '../parts/channelText';
 import { useKeptForm } from '../drafts/useKeptForm';
@@ -11,7 +12,8 @@ import { sendThen, useChange, useJob, useJobMap, useModels, useRuleSets } from '
 import { useSettings } from '../settings';
 import { EndFields } from './EndFields';
 import { emptyEnd, toBody, toFormField, type LinkForm } from './linkForm';
-import { LinkPreview } from './LinkPreview';
+
+const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
 const emptyLink: LinkForm = {
   name: '',
@@ -168,14 +170,20 @@ export function NewLinkScreen() {
           {...form.getInputProps('needFarToNearMbps')}
         />
       </div>
-      <LinkPreview
-        form={form.values}
-        near={near}
-        far={far}
-        places={places}
-        obstacles={map.data?.obstacles ?? []}
-        law={law}
-      />
+      {near && far ? (
+        <Suspense fallback={<p className="note">Loading the prediction</p>}>
+          <LinkPreview
+            form={form.values}
+            near={near}
+            far={far}
+            places={places}
+            obstacles={map.data?.obstacles ?? []}
+            law={law}
+          />
+        </Suspense>
+      ) : (
+        <p className="note">The prediction appears here once both models are chosen.</p>
+      )}
       {job.data && !job.data.crew.length && (
         <p className="caution">
           Nobody works on this job yet: say who is working, at the top of the page. What you typed stays here.

@@ -39,7 +39,7 @@ export function FilesPanel({ job }: { job: JobView }) {
       setResults((before) => [...before, result]);
     }
   };
-  const drop = useDropzone({ onDrop: (files) => void bring(files) });
+  const drop = useDropzone({ onDrop: (files) => void bring(files), noClick: true, noKeyboard: true });
   const exportHref = (format: string): string => fillPath(routes.exportPlaces.path, { jobId: job.job.id, format });
   return (
     <section className="map-panel">
@@ -56,7 +56,10 @@ export function FilesPanel({ job }: { job: JobView }) {
       />
       <div className="map-drop" style={{ marginTop: 6 }} {...drop.getRootProps()}>
         <input {...drop.getInputProps()} aria-label="File of places" />
-        Drop GPX, KML, GeoJSON or CSV here, or click to choose.
+        <Button size="sm" variant="default" onClick={drop.open}>
+          Choose files
+        </Button>{' '}
+        or drop GPX, KML, GeoJSON or CSV here.
       </div>
       {results.map(({ name, read, error }) =>
         read ? (

@@ -71,11 +71,7 @@ export function JobMap({
   const [bounds] = useState(whole); // the map reads them once
   const byId = useMemo(() => new Map(job.places.map((p) => [p.id, p])), [job.places]);
   return (
-    <div
-      className="map-frame"
-      role="application"
-      aria-label="Map. Arrow keys move it, plus and minus zoom. The list beside it holds the same places."
-    >
+    <div className="map-frame">
       <MapContainer bounds={bounds} attributionControl={false} zoomSnap={0.5} maxZoom={19}>
         {tileUrl ? (
           <TileLayer url={tileUrl} />
@@ -206,6 +202,14 @@ function positionOf({ lat, lng }: L.LatLng): Position {
 function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null }) {
   const map = useMap();
   const key = at?.join() ?? '';
+  useEffect(() => {
+    const container = map.getContainer();
+    container.setAttribute('role', 'application');
+    container.setAttribute(
+      'aria-label',
+      'Map. Arrow keys move it, plus and minus zoom. The list beside it holds the same places.',
+    );
+  }, [map]);
   useEffect(() => {
     if (at) map.setView(at, Math.max(map.getZoom(), 13));
   }, [map, key]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each place that is asked for

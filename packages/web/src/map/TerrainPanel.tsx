@@ -34,7 +34,12 @@ export function TerrainPanel() {
     setRunning(null);
     await queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
   };
-  const drop = useDropzone({ onDrop: (files) => void take(files), disabled: running !== null });
+  const drop = useDropzone({
+    onDrop: (files) => void take(files),
+    disabled: running !== null,
+    noClick: true,
+    noKeyboard: true,
+  });
   return (
     <section className="map-panel">
       <h2>Terrain</h2>
@@ -53,8 +58,11 @@ export function TerrainPanel() {
         <>
           <div className="map-drop" {...drop.getRootProps()}>
             <input {...drop.getInputProps()} aria-label="Terrain files" />
-            Drop GeoTIFF, HGT or ASCII grids here, with their .prj if they have one, or click to choose. Up to{' '}
-            {terrainLimits.megabytes} MB each.
+            <Button size="sm" variant="default" onClick={drop.open}>
+              Choose grids
+            </Button>{' '}
+            or drop GeoTIFF, HGT or ASCII grids here, with their .prj if they have one. Up to {terrainLimits.megabytes}{' '}
+            MB each.
           </div>
           <TextInput
             size="sm"

@@ -4,7 +4,8 @@ import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
-import { CompassFigure, Figure, Height } from '../parts/Figure';
+import { CompassFigure } from '../parts/CompassFigure';
+import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange } from '../queries';
 

@@ -34,3 +34,8 @@ export function themeColour(name: 'near' | 'far' | 'ink' | 'soft' | 'rule'): str
 }
 
 export const chartFont = "'Atkinson Hyperlegible Mono', monospace";
+
+/** A number on an axis, with the minus sign of all other figures. */
+export function axisFigure(value: number): string {
+  return String(value).replace('-', '−');
+}

@@ -1,5 +1,4 @@
-import type { LinkEnd } from '@kivram/contract';
-import { heightIn, lengthIn, magneticBearingDeg, magneticDeclination } from '@kivram/core';
+import { heightIn, lengthIn } from '@kivram/core';
 import { useSettings } from '../settings';
 
 interface Props {
@@ -34,12 +33,6 @@ export function Height({ metres }: { metres: number }) {
   const { units } = useSettings();
   const { value, unit, digits } = heightIn(units, metres);
   return <Figure value={value} unit={unit} digits={digits} />;
-}
-
-/** What a compass shows at an end for a true bearing. */
-export function CompassFigure({ end, azimuthDeg }: { end: LinkEnd; azimuthDeg: number }) {
-  const { declinationDeg } = magneticDeclination(end.place, end.place.groundHeightM, new Date().toISOString());
-  return <Figure value={magneticBearingDeg(azimuthDeg, declinationDeg)} unit="°" digits={1} />;
 }
 
 /** Sentences that were put together elsewhere, with a true minus sign before their numbers too. */

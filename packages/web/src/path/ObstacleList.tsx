@@ -55,7 +55,9 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
             <th className="right">height</th>
             <th className="right">grows</th>
             <th>how sure</th>
-            <th />
+            <th>
+              <span className="visually-hidden">to change it</span>
+            </th>
           </tr>
         </thead>
         <tbody>

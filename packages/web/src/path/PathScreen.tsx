@@ -9,12 +9,13 @@ import {
   type HeightPair,
   type LinkPrediction,
 } from '@kivram/core';
-import { Button, NativeSelect, SegmentedControl } from '@mantine/core';
+import { Button, SegmentedControl } from '@mantine/core';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure, Height } from '../parts/Figure';
+import { PlainSelect } from '../parts/PlainSelect';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useChange } from '../queries';
@@ -133,12 +134,11 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
             { value: String(subRefractiveK), label: 'little bending, k 2/3' },
           ]}
         />
-        <NativeSelect
+        <PlainSelect
           aria-label="Trees as they will be in"
-          w={190}
           value={String(air.year)}
-          onChange={(event) => setAir({ ...air, year: Number(event.currentTarget.value) })}
-          data={[0, 1, 2, 3, 5, 8, 10, 15, 20].map((n) => ({
+          onChoose={(year) => setAir({ ...air, year: Number(year) })}
+          options={[0, 1, 2, 3, 5, 8, 10, 15, 20].map((n) => ({
             value: String(thisYear + n),
             label: `trees of ${thisYear + n}`,
           }))}

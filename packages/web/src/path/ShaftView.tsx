@@ -2,7 +2,7 @@ import { check, LinkPlanBody, routes, type LinkView } from '@kivram/contract';
 import { shaftAdvice, type LinkPrediction } from '@kivram/core';
 import { useMemo } from 'react';
 import { useDraft } from '../drafts/useDraft';
-import { Chart, chartFont, themeColour } from '../parts/Chart';
+import { axisFigure, Chart, chartFont, themeColour } from '../parts/Chart';
 import { Figure, Height } from '../parts/Figure';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
@@ -34,7 +34,7 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
       },
     });
     const axis = {
-      axisLabel: { color: themeColour('soft'), fontFamily: chartFont },
+      axisLabel: { color: themeColour('soft'), fontFamily: chartFont, formatter: axisFigure },
       nameTextStyle: { color: themeColour('soft') },
     };
     return {

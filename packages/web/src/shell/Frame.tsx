@@ -1,10 +1,10 @@
-import { Button, Modal, NativeSelect, Table, TextInput, useMantineColorScheme } from '@mantine/core';
+import { useMantineColorScheme } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
-import { Problem } from '../parts/Problem';
+import { PlainSelect } from '../parts/PlainSelect';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
 import { useJob, useJobs, useLink, useRefresh, useSession, useTrouble } from '../queries';
@@ -53,21 +53,6 @@ function LinkTop({ linkId }: { linkId: string }) {
   return <Top jobId={link.data?.link.jobId} />;
 }
 
-const keyList: [string, string][] = [
-  ['1 to 7', 'the steps of a link: path, radio, bench, mount, aim, prove, record'],
-  ['j', 'the job'],
-  ['n', 'plan a new link (on the job)'],
-  ['m', 'the map (on the job)'],
-  ['a, o, z', 'map: add a place, note something in the way, undo a move; Esc gives up'],
-  ['p, s, t', 'bench: propose settings, save them, let the stand-in pair try'],
-  ['← →', 'aim: tap a notch, or say which way you turn'],
-  ['space', 'aim: I stand still'],
-  ['l', 'aim: locked'],
-  ['u', 'metric or imperial'],
-  ['d', 'day or night'],
-  ['?', 'these keys'],
-];
-
 /** Who works on this job in this browser, as the session says; somebody must sign, so the first of the crew does until another is chosen. */
 function useWorker(job: JobView | undefined): [string | null, (id: string) => void] {
   const session = useSession();
@@ -86,46 +71,22 @@ function useWorker(job: JobView | undefined): [string | null, (id: string) => vo
   return [known ? chosen : null, mutate];
 }
 
+const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog')).KeysDialog }));
+const JoinDialog = lazy(async () => ({ default: (await import('./JoinDialog')).JoinDialog }));
+
 /** A job without a crew: nothing can be changed in it before somebody has said who that is. */
 function Join({ job }: { job: JobView }) {
   const [opened, { open, close }] = useDisclosure(false);
-  const [name, setName] = useState('');
-  const queries = useQueryClient();
-  const refresh = useRefresh();
-  const join = useMutation({
-    mutationFn: () => call(routes.joinCrew, { jobId: job.job.id }, { name: name.trim() }),
-    onSuccess: async (view) => {
-      queries.setQueryData(['session'], view);
-      await refresh();
-      close();
-    },
-  });
   return (
     <>
       <button type="button" className="top-switch" onClick={open}>
         Who is working?
       </button>
-      <Modal opened={opened} onClose={close} title="Who is working here?">
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (name.trim()) join.mutate();
-          }}
-        >
-          <TextInput
-            label="Your name"
-            description="It stands beside every change you make in this job."
-            value={name}
-            maxLength={60}
-            data-autofocus
-            onChange={(event) => setName(event.currentTarget.value)}
-          />
-          <Problem error={join.error} />
-          <Button type="submit" mt="md" disabled={!name.trim()} loading={join.isPending}>
-            That is me
-          </Button>
-        </form>
-      </Modal>
+      {opened && (
+        <Suspense fallback={null}>
+          <JoinDialog job={job} onClose={close} />
+        </Suspense>
+      )}
     </>
   );
 }
@@ -164,12 +125,11 @@ function Top({ jobId }: { jobId: string | undefined }) {
       <span className="top-gap" />
       {job.data && !crew?.length && <Join job={job.data} />}
       {crew && crew.length > 0 && (
-        <NativeSelect
+        <PlainSelect
           aria-label="Who is working"
-          w={150}
-          data={crew.map((member) => ({ value: member.id, label: member.name }))}
+          options={crew.map((member) => ({ value: member.id, label: member.name }))}
           value={crewMemberId ?? ''}
-          onChange={(event) => chooseCrewMember(event.currentTarget.value)}
+          onChoose={chooseCrewMember}
         />
       )}
       <button type="button" className="top-switch" onClick={switchUnits} title="Metric or imperial (u)">
@@ -181,20 +141,11 @@ function Top({ jobId }: { jobId: string | undefined }) {
       <button type="button" className="top-switch" onClick={keys.open} aria-label="Show the keys">
         ?
       </button>
-      <Modal opened={keysShown} onClose={keys.close} title="Keys" size="lg">
-        <Table>
-          <Table.Tbody>
-            {keyList.map(([key, what]) => (
-              <Table.Tr key={key}>
-                <Table.Td>
-                  <kbd className="figure">{key}</kbd>
-                </Table.Td>
-                <Table.Td>{what}</Table.Td>
-              </Table.Tr>
-            ))}
-          </Table.Tbody>
-        </Table>
-      </Modal>
+      {keysShown && (
+        <Suspense fallback={null}>
+          <KeysDialog onClose={keys.close} />
+        </Suspense>
+      )}
     </header>
   );
 }

@@ -1,0 +1,129 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, test } from './server';
+import { watchForTrouble } from './support';
+
+// Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit.
+
+interface Screen {
+  name: string;
+  path: string;
+}
+
+/** Every screen there is; a link of each kind where they differ. */
+async function screensOf(page: Page): Promise<Screen[]> {
+  await page.goto('/');
+  const [job] = (await (await page.request.get('/api/jobs')).json()) as { id: string }[];
+  const jobId = job?.id ?? '';
+  const { links } = (await (await page.request.get(`/api/jobs/${jobId}/links?limit=100`)).json()) as {
+    links: { id: string; name: string }[];
+  };
+  const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
+  const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record'];
+  return [
+    { name: 'all jobs', path: '/jobs' },
+    { name: 'job', path: `/jobs/${jobId}` },
+    { name: 'new link', path: `/jobs/${jobId}/new-link` },
+    { name: 'map', path: `/jobs/${jobId}/map` },
+    ...steps.map((step) => ({ name: step, path: `${link('Gauge hut')}/${step}` })),
+    { name: 'bench that fails', path: `${link('Net loft')}/bench` },
+    { name: 'licensed bench', path: `${link('Pump house')}/bench` },
+    { name: 'shaft', path: `${link('Cliff hoist')}/path` },
+    { name: 'aim of a shaft', path: `${link('Cliff hoist')}/aim` },
+  ];
+}
+
+async function open(page: Page, { path, name }: Screen): Promise<void> {
+  await page.goto(path);
+  await expect(page.locator('h1, h2').first(), name).toBeVisible();
+  await page.waitForLoadState('networkidle');
+}
+
+async function violationsOf(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .options({ resultTypes: ['violations'] })
+    .setLegacyMode()
+    // Places lie where they lie, also on top of each other; the list beside the map holds them at full size (WCAG 2.5.8's exception).
+    .exclude('.leaflet-marker-pane')
+    .analyze();
+  return violations.map((v) => `${v.id} (${v.impact}): ${v.nodes.map((n) => n.html).join(' | ')}`);
+}
+
+/** What can be tapped and is smaller than a fingertip, in CSS pixels. Links inside a sentence are as high as its line (WCAG 2.5.8's exception). */
+function smallTargets(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const least = 44;
+    const whole = (element: Element): Element =>
+      element.closest('.mantine-Radio-body, .mantine-Checkbox-body, .mantine-Switch-body') ?? element;
+    return [...document.querySelectorAll('a, button, input, select, summary, [role=button], [role=slider]')].flatMap(
+      (element) => {
+        if (element.closest('.leaflet-marker-pane, .leaflet-control-attribution, .skip, [data-type=hidden]')) return [];
+        if (
+          element.tagName === 'A' &&
+          element.closest('p, .note, li:not(.job-item):not(.job-link)')?.textContent !== element.textContent &&
+          getComputedStyle(element).display === 'inline'
+        )
+          return [];
+        const { width, height } = whole(element).getBoundingClientRect();
+        if (
+          !width ||
+          !height ||
+          getComputedStyle(element).visibility === 'hidden' ||
+          (element as HTMLInputElement).type === 'file'
+        )
+          return [];
+        return width < least - 0.5 || height < least - 0.5
+          ? [`${Math.round(width)} x ${Math.round(height)}: ${element.outerHTML.slice(0, 140)}`]
+          : [];
+      },
+    );
+  });
+}
+
+for (const scheme of ['light', 'dark'] as const) {
+  for (const [size, viewport] of [
+    ['wide', { width: 1280, height: 800 }],
+    ['phone', { width: 390, height: 844 }],
+  ] as const) {
+    test(`every screen by ${scheme === 'light' ? 'day' : 'night'}, ${size}`, async ({ page }) => {
+      await page.setViewportSize(viewport);
+      await page.addInitScript((value) => localStorage.setItem('mantine-color-scheme-value', value), scheme);
+      const trouble = watchForTrouble(page);
+      const wrong: string[] = [];
+      for (const screen of await screensOf(page)) {
+        await open(page, screen);
+        const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+        if (over > 0) wrong.push(`${screen.name}: ${over} px over the edge`);
+        wrong.push(...(await violationsOf(page)).map((v) => `${screen.name}: ${v}`));
+        if (size === 'phone' && scheme === 'light')
+          wrong.push(...(await smallTargets(page)).map((t) => `${screen.name}: ${t}`));
+      }
+      expect(wrong).toEqual([]);
+      expect(trouble).toEqual([]);
+    });
+  }
+}
+
+/** Compressed script that a screen loads from nothing, without charts and map. */
+const mostKilobytes = 250;
+
+test('a screen loads what it shows, and no more', async ({ page, browser, address }) => {
+  const screens = (await screensOf(page)).filter(({ name }) => !/map|shaft|aim/.test(name));
+  const sizes: string[] = [];
+  for (const screen of screens) {
+    const context = await browser.newContext({ baseURL: address });
+    const fresh = await context.newPage();
+    await open(fresh, screen);
+    const bytes = await fresh.evaluate(() =>
+      (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+        .filter((entry) => new URL(entry.name).pathname.endsWith('.js'))
+        .reduce((sum, entry) => sum + entry.encodedBodySize, 0),
+    );
+    await context.close();
+    sizes.push(`${screen.name} ${(bytes / 1000).toFixed(0)} kB`);
+    expect(bytes, screen.name).toBeGreaterThan(10_000);
+    expect(bytes / 1000, screen.name).toBeLessThan(mostKilobytes);
+  }
+  // eslint-disable-next-line no-console -- the measured figures belong in the report
+  console.log(`compressed script of a first load: ${sizes.join(', ')}`);
+});

@@ -1,0 +1,33 @@
+import { getMetadataStorage } from 'class-validator';
+import { describe, expect, it } from 'vitest';
+import { check, routes, SheetBody, type Route } from '.';
+
+/** Every class that a request may carry, with the classes inside it. */
+const bodies = [...new Set(Object.values(routes).flatMap((r: Route<unknown, unknown>) => (r.body ? [r.body] : [])))];
+const wrong: unknown[] = [undefined, null, '', 'zzz', NaN, -1e9, 1e12, 0.123, true, {}, [], ['zzz'], [NaN]];
+
+function fieldsOf(type: (typeof bodies)[number]): string[] {
+  const metadata = getMetadataStorage().getTargetValidationMetadatas(type, '', false, false);
+  return [...new Set(metadata.map((m) => m.propertyName))];
+}
+
+describe('what is refused', () => {
+  it('is told in words: no name of a field, no stored word, nothing of the program', () => {
+    let told = 0;
+    for (const type of [...bodies, SheetBody]) {
+      for (const field of fieldsOf(type)) {
+        for (const value of wrong) {
+          for (const { message } of check(type, { [field]: value }).errors ?? []) {
+            told++;
+            const words = `${type.name}.${field} = ${JSON.stringify(value)}: ${message}`;
+            expect(message.replace(/dBm?|MHz|Mbit/g, ''), words).not.toMatch(
+              /\$|[a-z][A-Z]\w*|\b(null|undefined|NaN|UUID|boolean|Infinity)\b/,
+            );
+            expect(message, words).not.toMatch(/wpa2-psk|wpa3-sae|2\.4GHz|5GHz|60GHz|(?<!time )slots|passive24/);
+          }
+        }
+      }
+    }
+    expect(told).toBeGreaterThan(1000);
+  });
+});

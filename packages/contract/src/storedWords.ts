@@ -1,0 +1,28 @@
+import { bandWords, obstacleRules, polarisationWords, protocolWords, roleWords, securityWords } from '@kivram/core';
+
+/** How people call what is stored as one word: "WPA2, passphrase" for `wpa2-psk`. */
+const storedWords: Record<string, string> = {
+  ...bandWords,
+  ...protocolWords,
+  ...roleWords,
+  ...securityWords,
+  ...polarisationWords,
+  ...Object.fromEntries(Object.entries(obstacleRules).map(([kind, { words }]) => [kind, words])),
+  access: 'access point',
+  endByEnd: 'end by end',
+  axisByAxis: 'axis by axis',
+  otherEnd: 'to the other end',
+  nearToFar: 'near to far',
+  farToNear: 'far to near',
+  duplex: 'licensed pair',
+  outdoor: 'over the ground',
+  azimuth: 'left and right',
+  tilt: 'up and down',
+  none: 'nothing',
+  eye: 'by eye',
+};
+
+/** A stored word as people say it; a word that they say themselves stays as it is. */
+export function spokenWord(stored: string): string {
+  return storedWords[stored] ?? stored;
+}

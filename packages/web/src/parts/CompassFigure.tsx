@@ -1,0 +1,9 @@
+import type { LinkEnd } from '@kivram/contract';
+import { magneticBearingDeg, magneticDeclination } from '@kivram/core';
+import { Figure } from './Figure';
+
+/** What a compass shows at an end for a true bearing. */
+export function CompassFigure({ end, azimuthDeg }: { end: LinkEnd; azimuthDeg: number }) {
+  const { declinationDeg } = magneticDeclination(end.place, end.place.groundHeightM, new Date().toISOString());
+  return <Figure value={magneticBearingDeg(azimuthDeg, declinationDeg)} unit="°" digits={1} />;
+}
