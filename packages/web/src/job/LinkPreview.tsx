@@ -7,7 +7,8 @@ import { StateMark } from '../parts/StateMark';
 import { numberIn } from '../parts/NumberField';
 import { useProfile } from '../queries';
 import { useSettings } from '../settings';
-import { airOf, positionOf, type EndForm, type LinkForm } from './linkForm';
+import { positionOf } from './linkBody';
+import { airOf, type EndForm, type LinkForm } from './linkForm';
 
 interface PreviewProps {
   form: LinkForm;

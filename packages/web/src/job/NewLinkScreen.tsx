@@ -11,7 +11,7 @@ import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';
 import { useSettings } from '../settings';
 import { EndFields } from './EndFields';
-import { emptyEnd, toBody, toFormField, type LinkForm } from './linkForm';
+import { emptyEnd, type LinkForm } from './linkForm';
 
 const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
@@ -55,7 +55,9 @@ export function NewLinkScreen() {
   const width = Number(form.values.widthMHz);
   const centres = near && far && width ? usableCentresMHz(near, far, law, width) : [];
 
-  const submit = (): void => {
+  const submit = async (): Promise<void> => {
+    // Reading positions takes projections, which are heavy: they come when they are needed.
+    const { toBody, toFormField } = await import('./linkBody');
     const { body, errors } = toBody(form.values, licensed);
     const checked = check(NewLinkBody, body);
     const all = {
@@ -74,7 +76,7 @@ export function NewLinkScreen() {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        submit();
+        void submit();
       }}
       noValidate
     >

@@ -31,7 +31,7 @@ export function Facing({ near, far, air, rows }: { near: string; far: string; ai
         <div role="columnheader" className="facing-near near">
           {near}
         </div>
-        <div role="columnheader" className="facing-air">
+        <div role="columnheader" className={air ? 'facing-air' : 'facing-air facing-plain'}>
           {air ?? 'air'}
         </div>
         <div role="columnheader" className="facing-far far">

@@ -138,7 +138,7 @@ function Top({ jobId }: { jobId: string | undefined }) {
       <button type="button" className="top-switch" onClick={toggleColorScheme} title="Day or night (d)">
         {colorScheme === 'dark' ? 'night' : 'day'}
       </button>
-      <button type="button" className="top-switch" onClick={keys.open} aria-label="Show the keys">
+      <button type="button" className="top-switch top-keys" onClick={keys.open} aria-label="Show the keys">
         ?
       </button>
       {keysShown && (
