@@ -23,7 +23,15 @@ export default defineConfig<object, { standinSpeed: number }>({
     { name: 'walk', testMatch: 'walk.spec.ts', use: desktop },
     {
       name: 'desktop',
-      testMatch: ['demo.spec.ts', 'look.spec.ts', 'siege.spec.ts', 'start.spec.ts', 'trouble.spec.ts', 'map.spec.ts'],
+      testMatch: [
+        'awkward.spec.ts',
+        'demo.spec.ts',
+        'look.spec.ts',
+        'siege.spec.ts',
+        'start.spec.ts',
+        'trouble.spec.ts',
+        'map.spec.ts',
+      ],
       use: desktop,
     },
     {

@@ -92,7 +92,7 @@ describe('what crosses the wire', () => {
     ['centreMHz', 'five', 'channel is five'],
     ['widthMHz', 3000, 'width is 3000: it must be a number from 0.00625 to 2160 MHz'],
     ['protocol', 'smoke', 'one of 802.11; time slots'],
-    ['needNearToFarMbps', -1, 'need near to far is -1'],
+    ['needNearToFarMbps', -1, 'need near to far is −1'],
     ['needNearToFarMbps', NaN, 'need near to far is no number'],
     ['needNearToFarMbps', Infinity, 'need near to far is no number'],
     ['crewMemberId', id, 'crewMemberId is not known here'],
@@ -154,7 +154,7 @@ describe('smaller bodies', () => {
   it('a mark needs its direction when it turns, and only then', () => {
     expect(messages(MarkBody, { id, end: 'near', kind: 'locked' })).toEqual([]);
     expect(messages(MarkBody, { id, end: 'near', kind: 'notch', direction: -1 })).toEqual([]);
-    expect(messages(MarkBody, { id, end: 'near', kind: 'notch' })).toEqual(['direction: direction must be -1, 0 or 1']);
+    expect(messages(MarkBody, { id, end: 'near', kind: 'notch' })).toEqual(['direction: direction must be −1, 0 or 1']);
     expect(messages(MarkBody, { id, end: 'near', kind: 'turning', direction: 2 })).toHaveLength(1);
   });
 

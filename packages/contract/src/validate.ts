@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import { withMinus } from '@kivram/core';
 import { plainToInstance, type ClassConstructor } from 'class-transformer';
 import { validateSync, type ValidationError } from 'class-validator';
 import { nameOfField } from './fieldWords';
@@ -51,11 +52,12 @@ function inWords({ property, value }: ValidationError, rule: string, message: st
   const plain = plainRules[rule];
   if (plain) return `${name} ${plain}`;
   if (typeof value === 'number' && !Number.isFinite(value)) return `${name} is no number`;
-  return message
+  const told = message
     .replaceAll(`"$value"`, () => valueWords(value))
     .replaceAll('$value', () => valueWords(value))
     .replaceAll(/is "?(null|undefined)"?(?=:)/g, 'is missing')
     .replaceAll(new RegExp(`\\b${property}\\b`, 'g'), name);
+  return withMinus(told);
 }
 
 function valueWords(value: unknown): string {

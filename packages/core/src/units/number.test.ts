@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NumberError, parseNumber } from '.';
+import { NumberError, parseNumber, withMinus } from '.';
 
 describe('numbers as people type them', () => {
   it.each([
@@ -50,5 +50,16 @@ describe('numbers as people type them', () => {
         }
       }),
     );
+  });
+});
+
+describe('a sentence', () => {
+  it.each([
+    ['level predicted at the near end -51.2 to -53 dBm', 'level predicted at the near end −51.2 to −53 dBm'],
+    ['(-3 dB)', '(−3 dB)'],
+    ['-4 dBm', '−4 dBm'],
+    ['WPA2-PSK, 2026-05-04, tessary-harbour-2', 'WPA2-PSK, 2026-05-04, tessary-harbour-2'],
+  ])('has one minus sign: %s', (text, words) => {
+    expect(withMinus(text)).toBe(words);
   });
 });

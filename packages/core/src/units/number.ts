@@ -27,3 +27,8 @@ export function parseNumber(text: string): number | null {
   }
   return Number(plain);
 }
+
+/** A sentence with a true minus sign before its numbers. */
+export function withMinus(text: string): string {
+  return text.replace(/(^|[\s(])-(?=\d)/g, '$1−');
+}

@@ -1,7 +1,7 @@
 import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
-import { momentText, type Diagnosis, type State } from '@kivram/core';
+import { momentText, withMinus, type Diagnosis, type State } from '@kivram/core';
 import { Facing } from '../parts/Facing';
-import { Figure, typeset, withMinus } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
 import { StateMark } from '../parts/StateMark';
 
 const called: Record<Diagnosis, { state: State; words: string }> = {

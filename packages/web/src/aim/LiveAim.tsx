@@ -1,9 +1,17 @@
 import { routes, type AlignmentSummary, type LinkView, type MarkBody } from '@kivram/contract';
-import { aimByEye, aimPlanOf, type AngleSource, type End, type LinkPrediction, type Turning } from '@kivram/core';
+import {
+  aimByEye,
+  aimPlanOf,
+  withMinus,
+  type AngleSource,
+  type End,
+  type LinkPrediction,
+  type Turning,
+} from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { Chart } from '../parts/Chart';
-import { Figure, typeset, withMinus } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newId } from '../changeId';

@@ -1,5 +1,5 @@
 import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
-import { checkBench, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
+import { checkBench, withMinus, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
@@ -8,7 +8,6 @@ import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Facing } from '../parts/Facing';
-import { withMinus } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';

@@ -1,10 +1,10 @@
 import type { JobLinks, JobView, LinkSummary, NextMatter, Urgent } from '@kivram/contract';
-import { evidenceText, maskText, worstState, type State } from '@kivram/core';
+import { evidenceText, maskText, worstState, withMinus, type State } from '@kivram/core';
 import { Button, Pagination, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { Figure, Length, withMinus } from '../parts/Figure';
+import { Figure, Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { typeset, withMinus } from './Figure';
+import { typeset } from './Figure';
 
 describe('figures', () => {
   it.each([
@@ -12,16 +12,5 @@ describe('figures', () => {
     [655.4, 0, false, '655'],
   ])('%f with %i digits, signed %s: %s', (value, digits, signed, text) => {
     expect(typeset(value, digits, signed)).toBe(text);
-  });
-});
-
-describe('a sentence', () => {
-  it.each([
-    ['level predicted at the near end -51.2 to -53 dBm', 'level predicted at the near end −51.2 to −53 dBm'],
-    ['(-3 dB)', '(−3 dB)'],
-    ['-4 dBm', '−4 dBm'],
-    ['WPA2-PSK, 2026-05-04, tessary-harbour-2', 'WPA2-PSK, 2026-05-04, tessary-harbour-2'],
-  ])('has one minus sign: %s', (text, words) => {
-    expect(withMinus(text)).toBe(words);
   });
 });

@@ -35,11 +35,6 @@ export function Height({ metres }: { metres: number }) {
   return <Figure value={value} unit={unit} digits={digits} />;
 }
 
-/** Sentences that were put together elsewhere, with a true minus sign before their numbers too. */
-export function withMinus(text: string): string {
-  return text.replace(/(^|[\s(])-(?=\d)/g, '$1−');
-}
-
 /** A number with a true minus sign; zero never carries one. */
 export function typeset(value: number, digits: number, signed = false): string {
   const text = Math.abs(value).toFixed(digits);

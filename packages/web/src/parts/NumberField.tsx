@@ -53,7 +53,7 @@ export function NumberField({ value = null, onChange, unit, perUnit = 1, digits 
       value={text}
       onChange={(event) => take(event.currentTarget.value)}
       onKeyDown={onKeyDown}
-      error={input.error ?? (typeof value === 'string' ? whyNot(value) : undefined)}
+      error={(typeof value === 'string' ? whyNot(value) : undefined) ?? input.error}
       rightSection={unit && <span className="field-unit">{unit.trim()}</span>}
       rightSectionWidth={unit ? Math.max(34, 14 + 8.5 * unit.trim().length) : undefined}
       rightSectionPointerEvents="none"

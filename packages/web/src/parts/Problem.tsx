@@ -1,5 +1,5 @@
+import { withMinus } from '@kivram/core';
 import { ProblemError } from '../api';
-import { withMinus } from './Figure';
 
 /** What went wrong, in words; the fields at fault on lines of their own when there are several. */
 export function Problem({ error }: { error: unknown }) {

@@ -1,5 +1,4 @@
-import type { State } from '@kivram/core';
-import { withMinus } from './Figure';
+import { withMinus, type State } from '@kivram/core';
 
 const words: Record<State, string> = { holds: 'holds', thin: 'thin', fails: 'fails', open: 'not done' };
 

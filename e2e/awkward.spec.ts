@@ -1,0 +1,205 @@
+import type { Page } from '@playwright/test';
+import { expect, test } from './server';
+import { choose, watchForTrouble } from './support';
+
+/** What is typed into a field of a screen, and the sentence it must lead to. */
+type Row = [field: string, typed: string, sentence: string | RegExp];
+
+const fourNumbers = 'four numbers from 0 to 255';
+const bench: Row[] = [
+  ['Address, near end', '10.61.4.', fourNumbers],
+  ['Address, near end', '', fourNumbers],
+  ['Address, near end', '10.61.4.256', fourNumbers],
+  ['Address, near end', 'fe80::1', fourNumbers],
+  ['Address, near end', 'the router', fourNumbers],
+  ['Address, near end', '10.61.4.1', "10.61.4.1 is the router's own address"],
+  ['Address, near end', '10.61.4.20', '10.61.4.20 is taken by camera recorder'],
+  ['Address, near end', '10.61.4.150', '10.61.4.150 lies in the DHCP range'],
+  ['Address, near end', '224.0.0.5', '224.0.0.5 is a multicast address'],
+  ['Address, near end', '127.0.0.1', '127.0.0.1 is a loopback address'],
+  ['Address, near end', '0.0.0.0', '0.0.0.0 belongs to nobody'],
+  ['Address, near end', '255.255.255.255', 'is the broadcast address of every network'],
+  ['Address, near end', '169.254.1.1', 'nobody has given it an address'],
+  ['Address, near end', '192.168.7.7', "lies outside the site's subnet 10.61.4.0/24"],
+  ['Address, near end', '10.61.4.255', 'reserved and cannot belong to a radio'],
+  ['Gateway, near end', '10.61', fourNumbers],
+  ['Gateway, near end', '10.62.0.1', 'A gateway lies outside its own subnet'],
+  ['Network name, near end', '', '1 to 32 bytes'],
+  ['Network name, near end', 'x'.repeat(33), '1 to 32 bytes'],
+  ['Network name, near end', 'ø'.repeat(17), 'accents count double'],
+  ['Network name, near end', 'somewhere-else', 'The network names differ'],
+  ['Passphrase, near end', 'short', '8 to 63 plain characters'],
+  ['Passphrase, near end', '', '8 to 63 plain characters'],
+  ['Passphrase, near end', 'lösungswort', 'without accents'],
+  ['Passphrase, near end', 'another-one-42', /passphrases? (differ|are)/],
+  ['Conducted power, near end', '60', 'a power that it cannot be set to'],
+  ['Conducted power, near end', '-99', /from −20 to 60 dBm/],
+  ['Conducted power, near end', '', 'power is missing'],
+  ['Conducted power, near end', '1e9', '"1e9" is no number'],
+  ['Conducted power, near end', 'full', '"full" is no number'],
+  ['Channel of the access point, near end', '5771', 'no 20 MHz channel centred on 5771 MHz'],
+  ['Channel of the access point, near end', '', 'channel is missing'],
+  ['Width, near end', '40', 'The channel widths differ'],
+  ['Width, near end', '', 'width is missing'],
+  ['Device name, near end', '', 'device name must be text of 1 to 63'],
+  ['Firmware, near end', '', 'firmware must be text of 1 to 40'],
+  ['Firmware, near end', '9.9', 'The firmware versions differ'],
+];
+const radio: Row[] = [
+  ['Needed near to far', '-5', 'from 0 to 100000 Mbit/s'],
+  ['Needed near to far', '', 'need near to far is missing'],
+  ['Needed near to far', '1,234', 'could be 1234 or 1.234'],
+  ['Needed near to far', 'many', '"many" is no number'],
+  ['Needed near to far', '12,5', /^12\.5/],
+  ['Conducted power at the near end', '61', /from −20 to 60 dBm/],
+  ['Cable loss at the near end', '-1', 'from 0 to 30 dB'],
+  ['Cable loss at the near end', '', 'Finish the marked fields'],
+];
+const prove: Row[] = [
+  ['Speed', '0', 'from 0.001 to 100000'],
+  ['Speed', '-3', 'from 0.001 to 100000'],
+  ['Speed', '80 Mbit', '"80 Mbit" is no number'],
+  ['Speed', '80', 'Say the unit'],
+];
+const map: Row[] = [
+  ['Mast above ground', '-1', 'From 0 to 300 m'],
+  ['Mast above ground', '', 'From 0 to 300 m'],
+  ['Other antenna', 'tall', '"tall" is no number'],
+  ['Radius', '0', 'From 0.2 to 60 km'],
+  ['Radius', '61', 'From 0.2 to 60 km'],
+];
+const place: Row[] = [
+  ['Position', '33,41', 'may be one number or two'],
+  ['Position', '95.0, 10', 'lies beyond 90 degrees'],
+  ['Position', '33 61 0 N 37 0 0 W', '61 minutes are more than 59'],
+  ['Position', 'harbour', '"harbour" is no position'],
+  ['Position', '25S 421870 3697420', 'S may mean the southern half'],
+  ['Position', '', 'is no position'],
+  ['Name', '', 'name must be text of 1 to 60'],
+  ['Ground above sea level', 'high', '"high" is no number'],
+  ['Ground above sea level', '99999', /from −430 to 9000 m above sea level/],
+];
+const path: Row[] = [
+  ['Mounted above ground at Ferry office', '301', 'from 0 to 300 m above ground'],
+  ['Mounted above ground at Ferry office', '', 'mount height is no number'],
+  ['Mounted above ground at Ferry office', '-2', 'from 0 to 300 m above ground'],
+  ['Most at the near end', '1', 'From 2 to 300 m'],
+  ['One m more at near costs', '-1', 'From 0 up'],
+];
+const shaft: Row[] = [
+  ['Antennas closest', '0', 'from 0.5 to 1000 m'],
+  ['Antennas farthest', 'the roof', '"the roof" is no number'],
+];
+
+/** Types each, reads the sentence, and puts back what stood there. */
+async function tryAll(page: Page, rows: readonly Row[], then?: () => Promise<void>): Promise<void> {
+  for (const [field, typed, sentence] of rows) {
+    const input = page.getByRole('textbox', { name: field, exact: true });
+    const before = await input.inputValue();
+    await input.fill(typed);
+    await then?.();
+    await expect.soft(page.getByText(sentence).first(), `${field} = "${typed}"`).toBeVisible({ timeout: 3000 });
+    // What was typed stands there as it was typed.
+    await expect.soft(input, `${field} = "${typed}"`).toHaveValue(typed, { timeout: 3000 });
+    await input.fill(before);
+  }
+}
+
+async function linkOf(page: Page, name: string): Promise<string> {
+  const [job] = (await (await page.request.get('/api/jobs')).json()) as { id: string }[];
+  const { links } = (await (await page.request.get(`/api/jobs/${job?.id ?? ''}/links?limit=100`)).json()) as {
+    links: { id: string; name: string }[];
+  };
+  return `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
+}
+
+test('awkward input leads to a sentence, at every field, and never to a dead page', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const rows = [bench, radio, prove, map, place, path, shaft].flat();
+  expect(rows.length).toBeGreaterThanOrEqual(60);
+  await page.goto('/');
+  const link = await linkOf(page, 'Gauge hut');
+
+  await page.goto(`${link}/bench`);
+  await tryAll(page, bench);
+  await page.goto(`${link}/radio`);
+  await tryAll(page, radio);
+  await page.goto(`${link}/prove`);
+  await tryAll(page, prove);
+  await page.goto(`${await linkOf(page, 'Beacon shed')}/path`);
+  await tryAll(page, path);
+  await page.goto(`${await linkOf(page, 'Cliff hoist')}/path`);
+  await tryAll(page, shaft);
+
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  await tryAll(page, map);
+  await page.getByRole('button', { name: 'Add a place' }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Somewhere');
+  await page.getByRole('textbox', { name: 'Position' }).fill('33.41, -37.84');
+  await tryAll(page, place, () => page.getByRole('button', { name: 'Put it there' }).click());
+  expect(trouble).toEqual([]);
+});
+
+test('what cannot be is told by what else was measured', async ({ page }) => {
+  await page.goto('/');
+  await page.goto(`${await linkOf(page, 'Ice works')}/prove`);
+  await page.getByRole('textbox', { name: 'Speed' }).fill('600');
+  await choose(page, 'Unit', 'MByte/s');
+  await page.getByRole('button', { name: 'Note it' }).click();
+  const tests = page.getByRole('region', { name: 'Tests near to far' });
+  await expect(tests).toContainText('more than a 1000 Mbit/s port lets through');
+  await expect(tests).toContainText('a cable beside the link');
+  // What was proven before still is.
+  await expect(page.locator('.wire-reason')).toContainText('both directions as expected');
+});
+
+test('what is typed outlives the step, the window and a reload, and means the same in other units', async ({
+  page,
+}) => {
+  await page.goto('/');
+  const link = await linkOf(page, 'Boat yard');
+  await page.goto(`${link}/radio`);
+  const need = page.getByRole('textbox', { name: 'Needed near to far' });
+  await need.fill('77');
+  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'mount' }).click();
+  await expect(page.getByText('Typed and not saved yet:')).toBeVisible();
+  await page.getByRole('status').getByRole('link', { name: 'radio' }).click();
+  await expect(need).toHaveValue('77');
+  // Coming back to the window reads everything anew.
+  await page.evaluate(() => window.dispatchEvent(new Event('visibilitychange')));
+  await page.waitForLoadState('networkidle');
+  await expect(need).toHaveValue('77');
+  await page.reload();
+  await expect(need).toHaveValue('77');
+  await page.getByRole('button', { name: 'Back to what is saved' }).click();
+  await expect(need).not.toHaveValue('77');
+
+  const jobUrl = await page.getByRole('link', { name: 'Tessary harbour' }).getAttribute('href');
+  await page.goto(`${jobUrl ?? ''}/new-link`);
+  const mount = page.getByRole('textbox', { name: 'Mounted above ground' }).first();
+  await mount.fill('20');
+  await page.getByRole('button', { name: 'metric' }).click();
+  await expect(mount).toHaveValue('65.62');
+  await page.getByRole('button', { name: 'imperial' }).click();
+  await expect(mount).toHaveValue('20');
+});
+
+test('a screen that fails says so, keeps its ways open, and comes back', async ({ page }) => {
+  await page.goto('/');
+  const link = await linkOf(page, 'Boat yard');
+  await page.goto(`${link}/radio`);
+  await page.getByRole('textbox', { name: 'Needed near to far' }).fill('78');
+  // A server of another age: the link comes without its air.
+  await page.route('**/api/links/*', async (route) => {
+    const answer = await route.fetch();
+    const view = (await answer.json()) as Record<string, unknown>;
+    await route.fulfill({ response: answer, json: { ...view, near: null } });
+  });
+  await page.reload();
+  await expect(page.getByRole('alert')).toContainText('This page cannot be shown');
+  await expect(page.getByRole('alert')).toContainText('What you have typed is kept');
+  await page.unroute('**/api/links/*');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('textbox', { name: 'Needed near to far' })).toHaveValue('78');
+});
