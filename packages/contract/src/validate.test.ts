@@ -135,7 +135,7 @@ describe('settings sheets', () => {
     [{ scanMHz: Array.from({ length: 61 }, () => 5500) }, 'scanMHz'],
     [{ role: 'both' }, 'access point; station'],
     [{ bridge: 'yes' }, 'bridge'],
-    [{ neighbours: ['the one on the ridge'] }, 'a hardware address like'],
+    [{ neighbours: ['the one on the ridge'] }, 'hardware addresses like'],
   ])('refuse %j', (change, words) => {
     expect(messages(SheetBody, { ...sheet, ...change }).join()).toContain(words);
   });

@@ -50,7 +50,7 @@ const longestMessage = 300;
 function inWords({ property, value }: ValidationError, rule: string, message: string): string {
   const name = nameOfField(property);
   const plain = plainRules[rule];
-  if (plain) return `${name} ${plain}`;
+  if (plain && libraryWords.test(message)) return `${name} ${plain}`;
   if (typeof value === 'number' && !Number.isFinite(value)) return `${name} is no number`;
   const told = message
     .replaceAll(`"$value"`, () => valueWords(value))
@@ -63,6 +63,10 @@ function inWords({ property, value }: ValidationError, rule: string, message: st
 function valueWords(value: unknown): string {
   return value === null || value === undefined || value === '' ? 'missing' : 'something else';
 }
+
+/** The library's own sentences, where a rule has none of ours. */
+const libraryWords =
+  /must be (a UUID|a boolean value|a string|an ip address|a MAC Address|a valid ISO 8601|an array|an object)/;
 
 /** What the library says in its own way, in ours. */
 const plainRules: Record<string, string> = {

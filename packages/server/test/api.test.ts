@@ -45,11 +45,66 @@ describe('the demo job', () => {
     const state = (link: string, step: string) =>
       links.find((l) => l.name === link)?.state.steps.find((s) => s.step === step);
     expect(state('Ice works', 'record')?.state).toBe('holds');
-    expect(state('Net loft', 'bench')).toMatchObject({ state: 'fails', because: '2 reasons why they will not pair' });
+    expect(state('Net loft', 'bench')).toMatchObject({
+      state: 'fails',
+      because: 'will not pair: both are access points, and 1 more reason',
+    });
     expect(state('Gauge hut', 'aim')?.because).toContain('side lobe');
     expect(state('Hatchery', 'aim')?.because).toContain('path not clear');
     expect(state('Slipway store', 'prove')?.state).toBe('thin');
     expect((await server.link('Slipway store')).tests[0]?.verdict.bottleneck).toBe('ethernet');
+  });
+});
+
+describe('a job without a crew', () => {
+  it('is joined by a name, which then stands beside every change', async () => {
+    const { JobRow } = await import('../src/database/models');
+    const job = await JobRow.create({ name: 'Empty quay', customer: '', country: 'XT' });
+    const made = await server.post(`/api/jobs/${job.id}/links`, newLink());
+    expect(made.status).toBe(403);
+    expect(made.body.detail).toContain('Nobody has said who is working');
+    const joined = await server.post(`/api/jobs/${job.id}/crew`, { name: ' Ilse Marn ' });
+    expect(joined.status).toBe(200);
+    expect((await server.post(`/api/jobs/${job.id}/crew`, { name: 'Ilse Marn' })).body).toEqual(joined.body);
+    const { body } = (await server.get(`/api/jobs/${job.id}`)) as { body: JobView };
+    expect(body.crew.map((c) => c.name)).toEqual(['Ilse Marn']);
+    const links = await server.get(`/api/jobs/${job.id}/links`);
+    expect(links.body).toMatchObject({ all: 0, next: { count: 0 }, wrong: { count: 0 } });
+    expect((await server.post(`/api/jobs/${job.id}/links`, newLink())).status).toBe(200);
+    expect((await server.post(`/api/jobs/${job.id}/crew`, { name: '' })).body.detail).toContain('name must be text');
+  });
+});
+
+describe('where links lie', () => {
+  const at = (name: string, latitudeDeg: number, longitudeDeg: number) => ({
+    ...newLink().near,
+    place: { name, latitudeDeg, longitudeDeg, groundHeightM: 0 },
+  });
+
+  it('is two positions, not one under two names', async () => {
+    const far = at('Mole head again', 33.415, -37.832);
+    const refused = await server.post(`/api/jobs/${server.jobId}/links`, newLink({ name: 'Nowhere', far }));
+    expect(refused.status).toBe(422);
+    expect(refused.body.detail).toContain('Mole head and Mole head again are at one position');
+  });
+
+  it('is on a curved Earth also where no terrain is known: 60 km between masts of 3 m fail', async () => {
+    const low = (end: object) => ({ ...end, mountHeightM: 3 });
+    const body = newLink({ name: 'Far out', near: low(at('Here', 10, 10)), far: low(at('There', 10.54, 10)) });
+    const view = (await server.post(`/api/jobs/${server.jobId}/links`, body)).body as LinkView;
+    expect(view.terrain?.profile.groundM.every((h) => h === null)).toBe(true);
+    expect(view.state.steps[0]).toMatchObject({ step: 'path', state: 'fails' });
+    expect(view.state.steps[0]?.because).toContain("the Earth's bulge stands above the sight line");
+  });
+
+  it('may be both sides of the antimeridian', async () => {
+    const body = newLink({ name: 'Date line', near: at('West', -17, 179.99), far: at('East', -17, -179.99) });
+    const view = (await server.post(`/api/jobs/${server.jobId}/links`, body)).body as LinkView;
+    const { links } = (await server.get(`/api/jobs/${server.jobId}/links?find=Date%20line`)).body as {
+      links: { distanceM: number }[];
+    };
+    expect(view.state.steps[0]?.step).toBe('path');
+    expect(links[0]?.distanceM).toBeLessThan(2200);
   });
 });
 

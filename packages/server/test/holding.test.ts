@@ -214,7 +214,7 @@ describe('many at once', () => {
       ...Array.from({ length: 10 }, (_, i) =>
         server.post(`/api/jobs/${server.jobId}/links`, {
           ...link(i),
-          far: { ...link(i).far, place: { name: `Burst ${i}`, ...at } },
+          far: { ...link(i).far, place: { name: `Burst ${i}`, ...at, latitudeDeg: at.latitudeDeg + 0.001 * (i + 1) } },
         }),
       ),
       ...Array.from({ length: 12 }, (_, i) =>

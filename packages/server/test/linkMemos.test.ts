@@ -60,4 +60,22 @@ describe('what was computed of links', () => {
     server.memos.refresh(server.jobId);
     await vi.waitFor(async () => expect(await keyOf(linkId)).not.toBe(before), { timeout: 5000 });
   });
+
+  it('is computed anew where somebody else takes the address of a radio', async () => {
+    const bench = async () =>
+      (await server.links()).find((l) => l.name === 'Ice works')?.state.steps.find((s) => s.step === 'bench');
+    expect((await bench())?.state).toBe('holds');
+    const { near } = await server.link('Ice works');
+    const address = near.sheet?.sheet.address ?? '';
+    await server.sequelize.query(
+      `INSERT INTO known_device (network_id, name, address) SELECT id, 'ice machine', :address FROM network LIMIT 1`,
+      { replacements: { address } },
+    );
+    expect(await bench()).toMatchObject({
+      state: 'fails',
+      because: `must not go up so: ${address} is taken by ice machine`,
+    });
+    await server.sequelize.query(`DELETE FROM known_device WHERE name = 'ice machine'`);
+    expect((await bench())?.state).toBe('holds');
+  });
 });

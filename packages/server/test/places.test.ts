@@ -238,8 +238,8 @@ describe('obstacles', () => {
     [{ widthM: 0 }, 'A width of 0 m hides nothing'],
     [{ heightM: 0 }, 'A height of 0 m hides nothing'],
     [{ kind: 'water' }, 'it takes no position'],
-    [{ kind: 'fog' }, 'kind is "fog": it must be one of trees, building, vehicle, water'],
-    [{ heightM: 9000 }, 'height is 9000: it must be a number from -20 to 500 m high'],
+    [{ kind: 'fog' }, 'kind is "fog": it must be one of trees; building; vehicle; water at high tide'],
+    [{ heightM: 9000 }, 'height is 9000: it must be a number from −20 to 500 m high'],
     [{ footprint: [{ latitudeDeg: 95, longitudeDeg: 0 }] }, 'latitude is 95'],
   ])('%j: %s', async (changes, words) => {
     const answer = await server.post(`${jobPath()}/obstacles`, { ...trees(), ...changes });

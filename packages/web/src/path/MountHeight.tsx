@@ -1,4 +1,5 @@
 import { check, RadioBody, routes, type LinkEnd } from '@kivram/contract';
+import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
@@ -19,7 +20,8 @@ export function MountHeight({ end }: { end: LinkEnd }) {
   const mountHeightM = numberIn(draft.value);
   const error = check(RadioBody, { version: 0, mountHeightM }).errors?.[0]?.message;
   const save = (): void => {
-    if (draft.changed && !error) sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop);
+    if (draft.changed && !draft.stale && !error)
+      sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop);
   };
   return (
     <>
@@ -37,6 +39,7 @@ export function MountHeight({ end }: { end: LinkEnd }) {
         maw="100%"
         size="sm"
       />
+      <Clash draft={draft} what="This height" />
       <Problem error={change.error} />
     </>
   );

@@ -12,6 +12,7 @@ import {
 import { Button, SegmentedControl } from '@mantine/core';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
+import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure, Height } from '../parts/Figure';
@@ -122,7 +123,8 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
         label={`Side view from ${view.near.place.name} to ${view.far.place.name}: ${verdict.headline}. Arrow keys move the pointer.`}
       />
       <PointReadout analysis={analysis} pointerM={pointerM} />
-      <HeightDraft view={view} heights={heights} onBack={kept.drop} />
+      <Clash draft={kept} what="A mount height" />
+      <HeightDraft view={view} heights={heights} stale={kept.stale || kept.peeking} onBack={kept.drop} />
       <div className="path-bar">
         <SegmentedControl
           aria-label="How the air bends rays"
@@ -178,7 +180,15 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
 }
 
 /** Heights that were tried and not kept yet. */
-function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Heights; onBack(): void }) {
+interface HeightDraftProps {
+  view: LinkView;
+  heights: Heights;
+  /** what is stored has changed since: first it must be said what holds */
+  stale: boolean;
+  onBack(): void;
+}
+
+function HeightDraft({ view, heights, stale, onBack }: HeightDraftProps) {
   const near = useChange(routes.changeRadio, { radioId: view.near.radio.id });
   const far = useChange(routes.changeRadio, { radioId: view.far.radio.id });
   const changed = (['near', 'far'] as const).filter(
@@ -202,7 +212,12 @@ function HeightDraft({ view, heights, onBack }: { view: LinkView; heights: Heigh
           </span>
         </span>
       ))}
-      <Button size="sm" loading={near.isPending || far.isPending} onClick={() => void keep().catch(() => undefined)}>
+      <Button
+        size="sm"
+        disabled={stale}
+        loading={near.isPending || far.isPending}
+        onClick={() => void keep().catch(() => undefined)}
+      >
         Keep
       </Button>
       <Button size="sm" variant="default" onClick={onBack}>

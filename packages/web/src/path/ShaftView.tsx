@@ -1,6 +1,7 @@
 import { check, LinkPlanBody, routes, type LinkView } from '@kivram/contract';
 import { shaftAdvice, type LinkPrediction } from '@kivram/core';
 import { useMemo } from 'react';
+import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { axisFigure, Chart, chartFont, themeColour } from '../parts/Chart';
 import { Figure, Height } from '../parts/Figure';
@@ -103,7 +104,7 @@ function RideEditor({ view }: { view: LinkView }) {
   );
   const errors = check(LinkPlanBody, { version, ...draft.value }).errors ?? [];
   const save = (): void => {
-    if (draft.changed && !errors.length) sendThen(change, { version, ...draft.value }, draft.drop);
+    if (draft.changed && !draft.stale && !errors.length) sendThen(change, { version, ...draft.value }, draft.drop);
   };
   const field = (key: 'shaftLeastM' | 'shaftMostM', label: string) => (
     <NumberField
@@ -124,6 +125,7 @@ function RideEditor({ view }: { view: LinkView }) {
     <div className="row">
       {field('shaftLeastM', 'Antennas closest')}
       {field('shaftMostM', 'Antennas farthest')}
+      <Clash draft={draft} what="The ride" />
       <Problem error={change.error} />
     </div>
   );
