@@ -75,6 +75,16 @@ test('places on the map: by click, typed, from a file, moved and put back', asyn
     await give(page, 'File of places', 'walk.gpx', gpx('Cairn', 33.4202, -37.8502));
     await expect(page.getByText('1 place read.')).toBeVisible();
     await expect(inList(page, 'Cairn landmark')).toBeVisible();
+    // Two at once, one of them there already and one broken: each is told by its name, and none stops another.
+    await page.getByLabel('File of places', { exact: true }).setInputFiles([
+      { name: 'walk.gpx', mimeType: 'application/gpx+xml', buffer: gpx('Cairn', 33.4202, -37.8502) },
+      { name: 'broken.gpx', mimeType: 'application/gpx+xml', buffer: Buffer.from('<gpx><wpt') },
+      { name: 'more.gpx', mimeType: 'application/gpx+xml', buffer: gpx('Stile', 33.4212, -37.8512) },
+    ]);
+    await expect(page.getByText('more.gpx: 1 place read.')).toBeVisible();
+    await expect(page.getByText('walk.gpx: 0 places read.')).toBeVisible();
+    await expect(page.getByText('One was here already')).toBeVisible();
+    await expect(page.getByRole('alert')).toContainText('broken.gpx: This GPX file is broken');
     await give(page, 'File of places', 'walk.gpx', Buffer.from('<gpx><wpt'));
     await expect(page.getByRole('alert')).toContainText('This GPX file is broken');
     const download = page.waitForEvent('download');
@@ -95,8 +105,12 @@ test('terrain is dropped in, refused in words, and taken out; the visible area i
   const grid = `ncols 60\nnrows 60\nxllcorner 602000\nyllcorner 3690000\ncellsize 20\n${'5 '.repeat(3600)}\n`;
   await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
   await expect(page.getByRole('alert')).toContainText('does not tell its projection');
-  await page.getByRole('textbox', { name: 'Projection, where a file does not tell it' }).fill('EPSG:32624');
-  await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
+  // A grid with its projection beside it is one terrain.
+  const wkt = 'PROJCS["WGS_1984_UTM_Zone_24N",GEOGCS["GCS_WGS_1984"],PROJECTION["Transverse_Mercator"]]';
+  await page.getByLabel('Terrain files', { exact: true }).setInputFiles([
+    { name: 'islet.asc', mimeType: 'text/plain', buffer: Buffer.from(grid) },
+    { name: 'islet.prj', mimeType: 'text/plain', buffer: Buffer.from(wkt) },
+  ]);
   await expect(page.getByText('60 by 60 cells')).toBeVisible();
   await page.getByRole('button', { name: 'Remove islet.asc' }).click();
   await page.getByRole('button', { name: 'Remove it from this computer' }).click();
@@ -135,6 +149,8 @@ test('a path over the ground: what is in the way, how high, where to point', asy
     for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
     await expect(verdict).toContainText('holds');
     await expect(page.getByText('instead of')).toBeVisible();
+    // Where to point follows what is tried, and so does the antenna over the sea.
+    await expect(page.getByRole('row', { name: /Mounted above ground/ })).toContainText('trying');
     await page.getByRole('button', { name: 'Back', exact: true }).click();
     await expect(verdict).toContainText('thin');
     const box = await antenna.boundingBox();

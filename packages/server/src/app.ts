@@ -153,7 +153,7 @@ export async function createApp(
 function serveInterface(app: Express, webRoot: string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
   // The files of the page only: streams must not be held back, and answers hold secrets.
-  app.use(compression(), express.static(webRoot, { index: false, maxAge: '1h' }));
+  app.use(compression({ level: 9 }), express.static(webRoot, { index: false, maxAge: '1h' }));
   app.use('/assets', (_request, response) => void response.sendStatus(404));
   app.get('/{*path}', (_request, response) => {
     response

@@ -3,6 +3,7 @@ import { deltaBullingtonLossDb, foliageLimits, foliageLossDb } from '../propagat
 import type { TerrainProfile } from '../terrain';
 import { clearanceAt, targetZoneShare, worstIndex, type Clearance, type SightLine } from './clearance';
 import type { Obstacle } from './obstacle';
+import type { Polarisation } from './polarisation';
 import { pathSurface, type GroundPoint, type PathSurface } from './surface';
 
 /** A path to analyse: where, over what, from which heights, on which frequency, when. */
@@ -22,14 +23,6 @@ export interface PathInput {
   /** effective-radius factor, 4/3 by default */
   k?: number;
 }
-
-export const polarisations = ['vertical', 'horizontal', 'dual'] as const;
-export type Polarisation = (typeof polarisations)[number];
-export const polarisationWords: Record<Polarisation, string> = {
-  vertical: 'vertical',
-  horizontal: 'horizontal',
-  dual: 'both at once',
-};
 
 /** What makes a point of the path tight. */
 export type TightestWhat = Obstacle | 'ridge' | 'ground' | 'bulge';

@@ -6,3 +6,4 @@ export * from './obstacle';
 export * from './obstacles';
 export * from './surface';
 export * from './words';
+export * from './polarisation';

@@ -9,9 +9,13 @@ import {
   type End,
   type Sheet,
 } from '@kivram/core';
-import { MultiSelect, Select, Switch, TagsInput, TextInput } from '@mantine/core';
+import { MultiSelect, Select, Switch, TextInput } from '@mantine/core';
+import { lazy, Suspense } from 'react';
 import type { Rule } from '../parts/Facing';
 import { NumberField } from '../parts/NumberField';
+
+/** Only relays list their neighbours. */
+const TagsInput = lazy(async () => ({ default: (await import('./neighbours')).TagsInput }));
 
 type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
 
@@ -217,13 +221,15 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
     }
     case 'list':
       return (
-        <TagsInput
-          {...common}
-          data={[]}
-          value={sheet.neighbours}
-          placeholder={sheet.neighbours.length ? undefined : 'hardware addresses, Enter after each'}
-          onChange={(neighbours) => set({ neighbours })}
-        />
+        <Suspense fallback="">
+          <TagsInput
+            {...common}
+            data={[]}
+            value={sheet.neighbours}
+            placeholder={sheet.neighbours.length ? undefined : 'hardware addresses, Enter after each'}
+            onChange={(neighbours) => set({ neighbours })}
+          />
+        </Suspense>
       );
     case 'text':
       return (

@@ -7,9 +7,11 @@ import {
   type End,
   type EndPrediction,
   type LinkPrediction,
+  type Position,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
-import { lazy, Suspense, type ReactNode } from 'react';
+import { useIntersection } from '@mantine/hooks';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
@@ -17,6 +19,22 @@ import { MountHeight } from './MountHeight';
 import { PlaceEditor } from '../place/PlaceEditor';
 
 const UtmText = lazy(() => import('../parts/UtmText'));
+
+/** UTM, once it is scrolled to: projections are heavy, and this stands far down. */
+function Utm({ position }: { position: Position }) {
+  const { ref, entry } = useIntersection<HTMLSpanElement>();
+  const [seen, setSeen] = useState(false);
+  if (entry?.isIntersecting && !seen) setSeen(true);
+  return (
+    <span ref={ref}>
+      {seen && (
+        <Suspense fallback="">
+          <UtmText position={position} />
+        </Suspense>
+      )}
+    </span>
+  );
+}
 
 /** Rows that make no sense in a shaft, which points straight up and down. */
 const byCompass = ['bearing', 'magnetic', 'landmark'];
@@ -119,9 +137,7 @@ export function Pointing({ view, prediction, tried }: Props) {
       name: 'UTM',
       ...each(({ place }) => (
         <span className="figure" style={{ whiteSpace: 'normal' }}>
-          <Suspense fallback="">
-            <UtmText position={place} />
-          </Suspense>
+          <Utm position={place} />
         </span>
       )),
     },

@@ -1,0 +1,1 @@
+export { TagsInput } from '@mantine/core';
