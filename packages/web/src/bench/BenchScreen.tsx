@@ -25,7 +25,7 @@ export interface SheetPair {
 /** The two settings sheets face to face, and whether they will pair. */
 export function BenchScreen() {
   const { view } = useLinkContext();
-  const { near, far, link } = view;
+  const { near, far, link, air, country } = view;
   const saved = useMemo(
     () => (near.sheet && far.sheet ? { near: near.sheet.sheet, far: far.sheet.sheet } : null),
     [near.sheet, far.sheet],
@@ -52,10 +52,10 @@ export function BenchScreen() {
         ? checkBench(
             { near: pairingEnd(near, judged.near), far: pairingEnd(far, judged.far), law: view.laws },
             view.site,
-            { air: view.air, country: view.country, near: near.radio, far: far.radio },
+            { air, country, near: near.radio, far: far.radio },
           )
         : [],
-    [judged, near, far, view],
+    [judged, near, far, air, country, view],
   );
   const canSave = draft.changed && !draft.stale && !draft.peeking && !errors.length;
   const canTry = !!saved && !draft.changed;
