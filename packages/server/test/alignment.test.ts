@@ -55,9 +55,17 @@ describe('an alignment', () => {
     expect(running.marks).toHaveLength(1);
     expect(running.marks).toMatchObject([{ kind: 'turning', direction: 1 }]);
 
+    const away = { id: randomUUID(), end: 'near', kind: 'otherEnd' };
+    expect((await server.post(`/api/alignments/${id}/marks`, away)).status).toBe(200);
+    expect((await view(id)).marks.map((m) => m.kind)).toEqual(['turning', 'otherEnd']);
     const finished = await server.post(`/api/alignments/${id}/finish`);
     expect(finished.body.result.near.expectedDbm).toBeLessThan(-40);
     expect(finished.body.result.near.shortDb).toBeGreaterThan(3);
+    // Nobody swept anything: there is a level and nothing else.
+    expect(finished.body.result.near.diagnosis).toBe('unswept');
+    const aim = (await server.link('Hatchery')).state;
+    expect(aim.steps.find((s) => s.step === 'aim')).toMatchObject({ state: 'open' });
+    expect(aim.next).toMatchObject({ step: 'aim', task: 'Sweep it' });
     expect(
       (await server.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'near', kind: 'locked' })).status,
     ).toBe(409);

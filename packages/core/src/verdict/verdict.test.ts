@@ -78,6 +78,28 @@ describe('a result that cannot be', () => {
   it.each([
     ['a loopback run faster than the port', { measuredMbps: 16_417 }, 'more than a 1000 Mbit/s port lets through'],
     ['a little over the port', { measuredMbps: 1001 }, 'more than a 1000 Mbit/s port lets through'],
+    ['UDP at twice the port', { measuredMbps: 2000, lossShare: 0 }, '1000 Mbit/s port'],
+    [
+      'what was told to be sent, faster than the port',
+      { measuredMbps: 1500, conditions: run({ targetMbps: 1500 }) },
+      '1000 Mbit/s port',
+    ],
+    ['Gbit/s noted from a screen that showed Mbit/s', { measuredMbps: 634_000 }, '1000 Mbit/s port'],
+    [
+      '4 Gbit/s on air behind gigabit ports',
+      { measuredMbps: 1200, ceiling: { portMbps: 1000, airMbps: 4620, inTurns: true } },
+      '1000 Mbit/s port',
+    ],
+    [
+      'a licensed pair, each way by itself',
+      {
+        measuredMbps: 0.2,
+        otherMbps: 0.05,
+        bothLoaded: true,
+        ceiling: { portMbps: 100, airMbps: 0.1, inTurns: false },
+      },
+      'fastest step, 0.1 Mbit/s',
+    ],
     ['600 MByte/s noted from a screen that showed Mbit/s', { measuredMbps: 4800 }, '1000 Mbit/s port'],
     ['a cable beside the link', { measuredMbps: 940 }, 'at their fastest step, 867 Mbit/s'],
     ['just over the fastest step', { measuredMbps: 868 }, 'at their fastest step'],

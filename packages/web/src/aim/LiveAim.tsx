@@ -134,7 +134,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
               </button>
             </div>
           )}
-          {step && advice.action === 'otherEnd' && (
+          {step && advice.action === 'otherEnd' && alignment.ends.length > 1 && (
             <button type="button" className="aim-lock" onClick={() => send({ kind: 'otherEnd' })}>
               To the other end
             </button>

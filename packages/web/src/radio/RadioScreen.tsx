@@ -1,19 +1,12 @@
 import { routes, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
-  poeWords,
-  polarisations,
-  polarisationWords,
   protocolWords,
   shareAir,
   tryPredict,
   usableCentresMHz,
   type Direction,
-  type DirectionExpectation,
-  type End,
-  type EndPrediction,
   type LinkPrediction,
-  type Polarisation,
 } from '@kivram/core';
 import { Button, Select, Switch } from '@mantine/core';
 import { useMemo } from 'react';
@@ -22,14 +15,23 @@ import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { widthText } from '../parts/channelText';
-import { Facing } from '../parts/Facing';
-import { Figure, typeset } from '../parts/Figure';
-import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
+import { numberIn, NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { Rate } from '../parts/Rate';
 import { sendThen, useChange } from '../queries';
-import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, type PlanDraft } from './planDraft';
+import { Choices } from './Choices';
+import { Ledger } from './Ledger';
+import { Levels } from './Levels';
+import {
+  draftBody,
+  draftChanged,
+  draftErrors,
+  draftOf,
+  draftPlan,
+  type DraftErrors,
+  type PlanDraft,
+} from './planDraft';
 import './radio.css';
+import { Rates } from './Rates';
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {
@@ -202,7 +204,7 @@ function LicensedPair({
   view: LinkView;
   draft: PlanDraft;
   setDraft(change: (draft: PlanDraft) => PlanDraft): void;
-  errors: Errors;
+  errors: DraftErrors;
 }) {
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
   const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
@@ -252,203 +254,4 @@ function leftFor(
   const other = direction === 'nearToFar' ? 'farToNear' : 'nearToFar';
   const [own] = shareAir([member(direction), member(other)]);
   return { mbps: own?.sharedMbps ?? 0, words: 'left while the other direction takes what it needs' };
-}
-
-type Errors = Partial<Record<keyof PlanDraft, string>>;
-
-interface ChoicesProps {
-  draft: PlanDraft;
-  set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
-  errors: Errors;
-  view: LinkView;
-}
-
-/** What is chosen for each radio; it stays where it is while nothing can be computed. */
-function Choices({ draft, set, errors, view }: ChoicesProps) {
-  const number = (side: End, key: 'ConductedDbm' | 'CableLossDb', unit: string, label: string) => (
-    <NumberField
-      aria-label={`${label} at the ${side} end`}
-      value={draft[`${side}${key}`]}
-      onChange={(value: TypedNumber) => set(`${side}${key}`)(value)}
-      error={errors[`${side}${key}`]}
-      unit={unit}
-      w={130}
-      size="sm"
-    />
-  );
-  const both = (of: (side: End) => React.ReactNode) => ({ near: of('near'), far: of('far') });
-  return (
-    <Facing
-      near={`Near: ${view.near.model.maker} ${view.near.model.name}`}
-      far={`Far: ${view.far.model.maker} ${view.far.model.name}`}
-      rows={[
-        {
-          key: 'power',
-          name: 'Conducted power',
-          ...both((side) => number(side, 'ConductedDbm', 'dBm', 'Conducted power')),
-        },
-        { key: 'cable', name: 'Cable loss', ...both((side) => number(side, 'CableLossDb', 'dB', 'Cable loss')) },
-        {
-          key: 'polarisation',
-          name: 'Polarisation',
-          ...both((side) => (
-            <Select
-              aria-label={`Polarisation at the ${side} end`}
-              data={polarisationChoices}
-              value={draft[`${side}Polarisation`]}
-              onChange={(value) => value && set(`${side}Polarisation`)(value as Polarisation)}
-              allowDeselect={false}
-              w={150}
-              size="sm"
-            />
-          )),
-          rule: 'match',
-          broken: draft.nearPolarisation !== draft.farPolarisation,
-        },
-      ]}
-    />
-  );
-}
-
-const polarisationChoices = polarisations.map((value) => ({ value, label: polarisationWords[value] }));
-
-function Levels({ prediction, view }: { prediction: LinkPrediction; view: LinkView }) {
-  const limits = { near: prediction.near.eirpLimitDbm, far: prediction.far.eirpLimitDbm };
-  const limitDbm = limits.near;
-  const ends = [view.near, view.far];
-  const each = (of: (end: EndPrediction) => React.ReactNode) => ({
-    near: of(prediction.near),
-    far: of(prediction.far),
-  });
-  const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
-  return (
-    <Facing
-      near="Near end"
-      far="Far end"
-      air="what follows"
-      rows={[
-        {
-          key: 'eirp',
-          name: `EIRP, limit ${limitDbm === undefined ? 'none: not allowed' : `${limitDbm} dBm`}`,
-          ...each((e) => <Figure value={e.eirpDbm} unit="dBm" />),
-          broken: limitDbm === undefined || over(prediction.near) || over(prediction.far),
-        },
-        { key: 'level', name: <strong>Level expected</strong>, ...each((e) => <LevelFigure end={e} />) },
-        { key: 'noise', name: 'Noise', ...each((e) => <Figure value={e.noiseDbm} unit="dBm" />) },
-        {
-          key: 'margin',
-          name: 'Margin before it drops',
-          ...each((e) => <Figure value={e.marginDb} unit="dB" signed />),
-        },
-        {
-          key: 'mcs',
-          name: 'Modulation',
-          ...each((e) => (e.step ? <span className="figure">{e.step.name}</span> : 'none')),
-        },
-        { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
-        {
-          key: 'port',
-          name: 'Ethernet port',
-          near: <Figure value={ends[0]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
-          far: <Figure value={ends[1]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
-        },
-        {
-          key: 'poe',
-          name: 'Power over the cable',
-          near: ends[0] && poeWords[ends[0].model.poe],
-          far: ends[1] && poeWords[ends[1].model.poe],
-        },
-      ]}
-    />
-  );
-}
-
-function LevelFigure({ end }: { end: EndPrediction }) {
-  return (
-    <strong>
-      <Figure value={end.rslDbm} unit="dBm" />
-      {end.overloaded && <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>}
-    </strong>
-  );
-}
-
-/** Gains and losses, line by line, with the running level. */
-function Ledger({ title, end, prediction }: { title: string; end: 'near' | 'far'; prediction: EndPrediction }) {
-  return (
-    <section>
-      <h2 className={end}>{title}</h2>
-      <table className="ruled">
-        <thead>
-          <tr>
-            <th>Line</th>
-            <th className="right">Change</th>
-            <th className="right">Level</th>
-            <th>From</th>
-          </tr>
-        </thead>
-        <tbody>
-          {prediction.ledger.map((line) => (
-            <tr key={line.key} className={line.kind === 'level' ? 'radio-sum' : ''}>
-              <td>{line.label}</td>
-              <td className="right figure">{line.kind === 'change' ? `${typeset(line.value, 1, true)} dB` : ''}</td>
-              <td className="right figure">{typeset(line.runningDbm, 1)} dBm</td>
-              <td className="note">{line.source}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </section>
-  );
-}
-
-function Rates({
-  title,
-  expectation,
-  needMbps,
-  left,
-}: {
-  title: string;
-  expectation: DirectionExpectation;
-  needMbps: number;
-  left: { mbps: number; words: string };
-}) {
-  return (
-    <section>
-      <h2>{title}</h2>
-      <table className="ruled">
-        <tbody>
-          {expectation.lines.map((line) => (
-            <tr key={line.key}>
-              <td>{line.label}</td>
-              <td className="right">
-                <Rate mbps={line.mbps} />
-              </td>
-              <td className="note">{line.source}</td>
-            </tr>
-          ))}
-          <tr>
-            <td>What is left</td>
-            <td className="right">
-              <Rate mbps={left.mbps} />
-            </td>
-            <td className="note">{left.words}</td>
-          </tr>
-          <tr className="radio-sum">
-            <td>Needed</td>
-            <td className="right">
-              <Rate mbps={needMbps} />
-            </td>
-            <td>{left.mbps >= needMbps ? 'enough' : 'not enough'}</td>
-          </tr>
-        </tbody>
-      </table>
-      <p className="note">
-        {expectation.limitedBy === 'nolink'
-          ? 'No step of modulation is reached: no throughput.'
-          : expectation.limitedBy === 'ethernet'
-            ? 'The Ethernet port is the limit, not the radio.'
-            : 'The radio is the limit.'}
-      </p>
-    </section>
-  );
 }

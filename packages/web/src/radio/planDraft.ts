@@ -97,7 +97,9 @@ export function draftBody(view: LinkView, draft: PlanDraft): object {
 }
 
 /** What keeps a draft from being stored, by the draft's own fields. */
-export function draftErrors(view: LinkView, draft: PlanDraft): Partial<Record<keyof PlanDraft, string>> {
+export type DraftErrors = Partial<Record<keyof PlanDraft, string>>;
+
+export function draftErrors(view: LinkView, draft: PlanDraft): DraftErrors {
   const errors: FieldError[] = check(LinkPlanBody, draftBody(view, draft)).errors ?? [];
   return Object.fromEntries(errors.map(({ field, message }) => [draftField(field), message]));
 }

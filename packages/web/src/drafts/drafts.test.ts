@@ -1,0 +1,48 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest';
+import { drafts } from './drafts';
+
+beforeEach(() => {
+  for (const key of drafts.all().keys()) drafts.drop(key);
+});
+
+describe('what was typed and not saved yet', () => {
+  it('is kept by where it was typed, until it is dropped', () => {
+    drafts.keep('link/a/radio', { base: '1', value: { power: 11 } });
+    drafts.keep('link/b/bench', { base: '2', value: null });
+    expect(drafts.get('link/a/radio')).toEqual({ base: '1', value: { power: 11 } });
+    drafts.drop('link/a/radio');
+    expect(drafts.get('link/a/radio')).toBeUndefined();
+    expect([...drafts.all().keys()]).toEqual(['link/b/bench']);
+  });
+
+  it('tells whoever listens, with a new map each time', () => {
+    const heard = vi.fn();
+    const before = drafts.all();
+    const stop = drafts.subscribe(heard);
+    drafts.keep('place/x', { base: '', value: 'Mole' });
+    expect(heard).toHaveBeenCalledTimes(1);
+    expect(drafts.all()).not.toBe(before);
+    stop();
+    drafts.drop('place/x');
+    drafts.drop('place/x');
+    expect(heard).toHaveBeenCalledTimes(1);
+  });
+
+  it('outlives a reload where the browser keeps it, and works where it does not', async () => {
+    const stored = new Map<string, string>();
+    vi.stubGlobal('sessionStorage', {
+      getItem: (key: string) => stored.get(key) ?? null,
+      setItem: (key: string, text: string) => void stored.set(key, text),
+    });
+    drafts.keep('link/c/path', { base: '3', value: { near: 14 } });
+    vi.resetModules();
+    const again = await import('./drafts');
+    expect(again.drafts.get('link/c/path')).toEqual({ base: '3', value: { near: 14 } });
+    stored.set('kivram-drafts', '{broken');
+    vi.resetModules();
+    expect((await import('./drafts')).drafts.all().size).toBe(0);
+    vi.unstubAllGlobals();
+    vi.resetModules();
+    expect((await import('./drafts')).drafts.all().size).toBe(0);
+  });
+});

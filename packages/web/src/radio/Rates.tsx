@@ -1,0 +1,55 @@
+import type { DirectionExpectation } from '@kivram/core';
+import { Rate } from '../parts/Rate';
+
+/** From the rate on air to what crosses, and whether it is enough. */
+export function Rates({
+  title,
+  expectation,
+  needMbps,
+  left,
+}: {
+  title: string;
+  expectation: DirectionExpectation;
+  needMbps: number;
+  left: { mbps: number; words: string };
+}) {
+  return (
+    <section>
+      <h2>{title}</h2>
+      <table className="ruled">
+        <tbody>
+          {expectation.lines.map((line) => (
+            <tr key={line.key}>
+              <td>{line.label}</td>
+              <td className="right">
+                <Rate mbps={line.mbps} />
+              </td>
+              <td className="note">{line.source}</td>
+            </tr>
+          ))}
+          <tr>
+            <td>What is left</td>
+            <td className="right">
+              <Rate mbps={left.mbps} />
+            </td>
+            <td className="note">{left.words}</td>
+          </tr>
+          <tr className="radio-sum">
+            <td>Needed</td>
+            <td className="right">
+              <Rate mbps={needMbps} />
+            </td>
+            <td>{left.mbps >= needMbps ? 'enough' : 'not enough'}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p className="note">
+        {expectation.limitedBy === 'nolink'
+          ? 'No step of modulation is reached: no throughput.'
+          : expectation.limitedBy === 'ethernet'
+            ? 'The Ethernet port is the limit, not the radio.'
+            : 'The radio is the limit.'}
+      </p>
+    </section>
+  );
+}
