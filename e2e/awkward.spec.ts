@@ -50,7 +50,7 @@ const radio: Row[] = [
   ['Needed near to far', '', 'need near to far is missing'],
   ['Needed near to far', '1,234', 'could be 1234 or 1.234'],
   ['Needed near to far', 'many', '"many" is no number'],
-  ['Needed near to far', '12,5', /^12\.5/],
+  ['Cable loss at the near end', '2,5', '−2.5 dB'],
   ['Conducted power at the near end', '61', /from −20 to 60 dBm/],
   ['Cable loss at the near end', '-1', 'from 0 to 30 dB'],
   ['Cable loss at the near end', '', 'Finish the marked fields'],

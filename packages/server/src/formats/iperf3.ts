@@ -49,13 +49,21 @@ export function readIperf3(text: string, clientAt: End): TestFile {
   const protocol = at(test, 'protocol') === 'UDP' ? 'UDP' : 'TCP';
   const isOmitted = (interval: unknown): boolean => at(interval, 'sum', 'omitted') === true;
   const intervals = every.filter((interval) => !isOmitted(interval));
-  const omittedSeconds = total(every.filter(isOmitted), 'sum', 'seconds');
-  const seconds = total(intervals, 'sum', 'seconds');
+  const omittedSeconds = Math.min(
+    longestS,
+    Math.max(0, number(test, 'omit') ?? total(every.filter(isOmitted), 'sum', 'seconds')),
+  );
+  const counted = total(intervals, 'sum', 'seconds');
   const end = at(json, 'end');
   const aborted =
     error !== undefined ||
     endSums.every((key) => number(end, key, 'bits_per_second') === null) ||
-    seconds < 0.8 * (number(test, 'duration') ?? 0);
+    counted < 0.8 * (number(test, 'duration') ?? 0);
+  // The end sums know the time of a run best; one that was broken off has only its intervals.
+  const ended = endSums
+    .map((key) => number(end, key, 'seconds'))
+    .find((value) => value !== null && value > 0 && value < longestS);
+  const seconds = aborted ? counted : (ended ?? counted);
   const read = (sum: 'sum' | 'sum_bidir_reverse', suffix: string): Omit<MeasuredDirection, 'direction'> => {
     const sums = { end, intervals, seconds, sum, suffix };
     return aborted ? brokenOff(sums) : protocol === 'UDP' ? finishedUdp(sums) : finishedTcp(sums);
@@ -71,7 +79,7 @@ export function readIperf3(text: string, clientAt: End): TestFile {
     const back: Direction = outwards === 'nearToFar' ? 'farToNear' : 'nearToFar';
     measured.push({ direction: back, ...read('sum_bidir_reverse', '_bidir_reverse') });
   }
-  if (seconds <= 0 || measured.some(({ mbps }) => !(mbps < fastestMbps)))
+  if (!(seconds > 0 && seconds < longestS) || measured.some(({ mbps }) => !(mbps < fastestMbps)))
     return fail('The file holds no interval with a rate.');
   return {
     at: moment(number(json, 'start', 'timestamp', 'timesecs')),
@@ -167,6 +175,9 @@ function finishedUdp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'
 /** An hour of ten streams, with an interval a second. */
 const mostValues = 1_000_000;
 const deepest = 20;
+
+/** Eleven days: no run is longer. */
+const longestS = 1e6;
 
 /** No link that Kivram knows of is faster; a rate beyond is no rate. */
 const fastestMbps = 1e6;
