@@ -3,6 +3,7 @@ import {
   heightIn,
   obstacleRules,
   targetZoneShare,
+  withMinus,
   type End,
   type PathAnalysis,
   type PathSurface,
@@ -286,5 +287,6 @@ const clampMount = (m: number): number => Math.round(10 * Math.min(300, Math.max
 
 function heightText(m: number, units: UnitSystem, digits = 0): string {
   const { value, unit } = heightIn(units, m);
-  return `${value.toFixed(digits)} ${unit}`;
+  // Adding 0 turns a rounded −0 into 0.
+  return withMinus(`${(Number(value.toFixed(digits)) + 0).toFixed(digits)} ${unit}`);
 }
