@@ -3,6 +3,7 @@ import { sweepSeconds, type End, type MountAxis } from '@kivram/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { call } from '../api';
+import { typeset } from '../parts/Figure';
 import { side } from './words';
 
 const tickMs = 100;
@@ -71,8 +72,8 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
       </div>
       {hands.data && (
         <p className="figure">
-          scale at the {end} mount: left-right {hands.data[end].azimuthDeg.toFixed(1)}°, up-down{' '}
-          {hands.data[end].tiltDeg.toFixed(1)}°, a notch every {hands.data.notchDeg[end]}°
+          scale at the {end} mount: left-right {typeset(hands.data[end].azimuthDeg, 1)}°, up-down{' '}
+          {typeset(hands.data[end].tiltDeg, 1)}°, a notch every {hands.data.notchDeg[end]}°
         </p>
       )}
     </aside>

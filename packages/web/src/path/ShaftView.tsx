@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { axisFigure, Chart, chartFont, themeColour } from '../parts/Chart';
-import { Figure, Height } from '../parts/Figure';
+import { Figure, Height, typeset } from '../parts/Figure';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange } from '../queries';
@@ -73,7 +73,7 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
           <Chart
             option={option}
             heightPx={280}
-            label={`Received level over distance: ${first.near.rslDbm.toFixed(1)} dBm at ${first.distanceM} m, ${last.near.rslDbm.toFixed(1)} dBm at ${last.distanceM} m.`}
+            label={`Received level over distance: ${typeset(first.near.rslDbm, 1)} dBm at ${first.distanceM} m, ${typeset(last.near.rslDbm, 1)} dBm at ${last.distanceM} m.`}
           />
           <RideEditor view={view} />
         </section>

@@ -1,10 +1,11 @@
 import type { AlignmentSummary, Event } from '@kivram/contract';
 import { fillPath, routes } from '@kivram/contract';
-import { evidenceText, momentText, type Sheet } from '@kivram/core';
+import { evidenceText, momentText, withMinus, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
 import { settingText, settingWords } from '../bench/sheetFields';
 import { useLinkContext } from '../link/LinkLayout';
+import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useAlignments, useTimeline } from '../queries';
@@ -60,7 +61,7 @@ export function RecordScreen() {
                 <div className="note">
                   <span className="figure">{momentText(event.at)}</span>, {crewName(event.crewMemberId)}
                 </div>
-                {event.summary}
+                {withMinus(event.summary)}
                 <Differences event={event} />
               </li>
             ))}
@@ -116,8 +117,12 @@ function Alignments({ list, near, far }: { list: AlignmentSummary[]; near: strin
               {earlier.map((a) => (
                 <tr key={a.id}>
                   <td>{momentText(a.startedAt)}</td>
-                  <td className="figure near">{a.result?.near.rslDbm?.toFixed(1) ?? '–'} dBm</td>
-                  <td className="figure far">{a.result?.far.rslDbm?.toFixed(1) ?? '–'} dBm</td>
+                  <td className="near">
+                    <Figure value={a.result?.near.rslDbm ?? null} unit="dBm" />
+                  </td>
+                  <td className="far">
+                    <Figure value={a.result?.far.rslDbm ?? null} unit="dBm" />
+                  </td>
                   <td className="figure">{minutes(a)} min</td>
                 </tr>
               ))}
