@@ -82,7 +82,7 @@ test('aiming a mount by its scale: the installer taps a notch whenever one passe
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const scale = page.locator('.hands .figure');
   const reading = async (): Promise<number> =>
-    Number(/left-right (-?[\d.]+)/.exec((await scale.textContent()) ?? '')?.[1]);
+    Number(/left-right (-?[\d.]+)/.exec(((await scale.textContent()) ?? '').replace('−', '-'))?.[1]);
   const words = page.locator('.aim-words');
   // The view grows once the radios answer; only then does the button stay under the pointer.
   await expect(page.getByTestId('aim-level')).toContainText('dBm');
