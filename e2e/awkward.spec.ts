@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './server';
-import { choose, watchForTrouble } from './support';
+import { choose, loaded, watchForTrouble } from './support';
 
 /** What is typed into a field of a screen, and the sentence it must lead to. */
 type Row = [field: string, typed: string, sentence: string | RegExp];
@@ -168,7 +168,7 @@ test('what is typed outlives the step, the window and a reload, and means the sa
   await expect(need).toHaveValue('77');
   // Coming back to the window reads everything anew.
   await page.evaluate(() => window.dispatchEvent(new Event('visibilitychange')));
-  await page.waitForLoadState('networkidle');
+  await loaded(page);
   await expect(need).toHaveValue('77');
   await page.reload();
   await expect(need).toHaveValue('77');

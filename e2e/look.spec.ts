@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
 import { expect, test } from './server';
-import { watchForTrouble } from './support';
+import { loaded, watchForTrouble } from './support';
 
 // Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit.
 
@@ -36,7 +36,7 @@ async function screensOf(page: Page): Promise<Screen[]> {
 async function open(page: Page, { path, name }: Screen): Promise<void> {
   await page.goto(path);
   await expect(page.locator('h1, h2').first(), name).toBeVisible();
-  await page.waitForLoadState('networkidle');
+  await loaded(page);
 }
 
 async function violationsOf(page: Page): Promise<string[]> {

@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { expect, test } from './server';
-import { expectAccessible, watchForTrouble } from './support';
+import { expectAccessible, loaded, watchForTrouble } from './support';
 
 test('aiming with one thumb on a phone, by the scale on the mount', async ({ page }) => {
   const trouble = watchForTrouble(page);
@@ -43,7 +43,7 @@ test('the job and the steps of a link on a phone keep to its width', async ({ pa
   for (const step of ['radio', 'bench', 'mount', 'prove', 'record']) {
     await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
     await expect(page.locator('.wire')).toBeVisible();
-    await page.waitForLoadState('networkidle');
+    await loaded(page);
     expect(await overflow(page), step).toBeLessThanOrEqual(0);
   }
 });

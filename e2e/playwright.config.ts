@@ -13,6 +13,7 @@ export default defineConfig<object, { standinSpeed: number }>({
   use: {
     launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] },
     actionTimeout: 15_000,
+    navigationTimeout: 60_000,
     // Recording costs more than driving: asked for when a failure is looked into.
     trace: process.env.KIVRAM_TRACE ? 'on' : 'off',
     contextOptions: { reducedMotion: 'reduce' },

@@ -32,6 +32,19 @@ export function watchForTrouble(page: Page): string[] {
   return trouble;
 }
 
+/** Waits until a page asks for nothing more. Playwright's own wait for an idle network has been seen to miss the end of a request, and then never ends. */
+export async function loaded(page: Page): Promise<void> {
+  let asked = -1;
+  const more = async (): Promise<number> => {
+    const before = asked;
+    asked = await page.evaluate(
+      () => performance.getEntriesByType('resource').filter(({ name }) => !name.endsWith('/api/health')).length,
+    );
+    return asked - before;
+  };
+  await expect.poll(more, { intervals: [500] }).toBe(0);
+}
+
 /** Presses the key of a step once the link's page is there to hear it. */
 export async function goToStep(page: Page, key: string): Promise<void> {
   await expect(page.locator('.wire')).toBeVisible();

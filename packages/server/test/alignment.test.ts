@@ -5,6 +5,7 @@ import type { AddressInfo } from 'node:net';
 import { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { AlignmentRow } from '../src/database/models';
+import { StandinWorlds } from '../src/radio/standinWorlds';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -164,6 +165,31 @@ describe('an alignment', () => {
     query.mockRestore();
     found.mockRestore();
     expect((await again.get(`/api/alignments/${id}`)).status).toBe(200);
+    await again.close();
+  });
+
+  it('is opened once, though what takes up alignments that nobody reads comes upon it while it begins', async () => {
+    const again = await startTestServer();
+    const linkId = await again.linkId('Hatchery');
+    const readerOf = StandinWorlds.prototype.readerOf;
+    const opening = vi.spyOn(StandinWorlds.prototype, 'readerOf').mockImplementation(async function (
+      this: StandinWorlds,
+      ...ids
+    ) {
+      // Longer than it takes until leases are renewed and what nobody reads is taken up.
+      await pause(1200);
+      return readerOf.apply(this, ids);
+    });
+    const body = { nearSource: 'phone', farSource: 'none', order: 'endByEnd' };
+    const id = (await again.post(`/api/links/${linkId}/alignments`, body)).body.id as string;
+    let shown = 0;
+    await again.alignments.watch(id, { leave: () => undefined, show: () => void shown++ });
+    await pause(2600);
+    const before = shown;
+    await vi.waitFor(() => expect(shown).toBeGreaterThan(before + 3));
+    // A reader of each end.
+    expect(opening).toHaveBeenCalledTimes(2);
+    opening.mockRestore();
     await again.close();
   });
 

@@ -62,6 +62,8 @@ interface Session {
  */
 export class AimSessions {
   private readonly sessions = new Map<string, Session>();
+  /** sessions that are just being made, by the alignment's id */
+  private readonly opening = new Map<string, Promise<void>>();
   private readonly leases: Leases;
   /** the database by connections of its own */
   private readonly own: Sequelize;
@@ -278,8 +280,19 @@ export class AimSessions {
     }
   }
 
-  /** @throws Error where there is nothing to read: the link has lost its geometry, or its radios cannot be reached */
-  private async open(row: AlignmentRow): Promise<void> {
+  /**
+   * Reads an alignment from now on. Who starts it and who takes up what nobody reads may come upon it at once: it is opened once, for whoever watched the
+   * first of two would hear no more.
+   * @throws Error where there is nothing to read: the link has lost its geometry, or its radios cannot be reached
+   */
+  private open(row: AlignmentRow): Promise<void> {
+    if (this.sessions.has(row.id)) return Promise.resolve();
+    const opening = this.opening.get(row.id) ?? this.begin(row).finally(() => this.opening.delete(row.id));
+    this.opening.set(row.id, opening);
+    return opening;
+  }
+
+  private async begin(row: AlignmentRow): Promise<void> {
     const { prediction, predictionError } = predictionOf(await loadLink(row.linkId));
     if (!prediction) throw new Error(predictionError ?? 'The link has no geometry.');
     const radios = await radiosOf(row.linkId);
