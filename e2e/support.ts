@@ -45,10 +45,13 @@ export async function loaded(page: Page): Promise<void> {
   await expect.poll(more, { intervals: [500] }).toBe(0);
 }
 
-/** Presses the key of a step once the link's page is there to hear it. */
+const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record'];
+
+/** Presses the key of a step once the link's page is there to hear it, and waits until the step is there: its script may have to come first. */
 export async function goToStep(page: Page, key: string): Promise<void> {
   await expect(page.locator('.wire')).toBeVisible();
   await page.keyboard.press(key);
+  await expect(page).toHaveURL(new RegExp(`/${steps[Number(key) - 1]}$`));
 }
 
 /** Picks an entry of a drop-down list. */
