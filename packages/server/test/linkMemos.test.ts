@@ -61,6 +61,26 @@ describe('what was computed of links', () => {
     await vi.waitFor(async () => expect(await keyOf(linkId)).not.toBe(before), { timeout: 5000 });
   });
 
+  it('says of a link whose records make the computation fail that there is nothing to say, and lists the others', async () => {
+    // The only link with radios of its model.
+    const { near } = await server.link('Quay crane');
+    const told = async () => (await server.links()).map((l) => [l.name, l.state.steps[1]?.because] as const);
+    const before = await told();
+    const put = async (spec: unknown) => {
+      await server.sequelize.query('UPDATE gear_model SET spec = :spec WHERE id = :id', {
+        replacements: { spec: JSON.stringify(spec), id: near.radio.modelId },
+      });
+      await changeUnseen();
+    };
+    await put({});
+    const spoilt = await told();
+    expect(spoilt.filter(([name]) => name !== 'Quay crane')).toEqual(before.filter(([name]) => name !== 'Quay crane'));
+    expect(new Map(spoilt).get('Quay crane')).toContain('could not be computed');
+    // Mended, it is computed again.
+    await put(near.model);
+    expect(await told()).toEqual(before);
+  });
+
   it('is computed anew where somebody else takes the address of a radio', async () => {
     const bench = async () =>
       (await server.links()).find((l) => l.name === 'Ice works')?.state.steps.find((s) => s.step === 'bench');

@@ -1,10 +1,11 @@
+import { steps } from '@kivram/core';
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { JobRow, type LinkMemo } from '../database/models';
 import { onChange } from './changes';
 import { linksATurn, loadAirs, predictionOf, type LinkRecord } from './linkRecords';
-import { doneOn, stateOf } from './linkStates';
+import { doneOn, stateOf, type DoneRecords } from './linkStates';
 
 /** One link of a job with what was computed of it. */
 export interface LinkLine {
@@ -111,9 +112,14 @@ export class LinkMemos {
     const lines = await this.read(jobId);
     const stale = lines.filter(isStale);
     if (!stale.length) return lines;
-    const fresh = await memosOf(jobId, stale);
-    for (const line of stale) line.memo = fresh.get(line.id) ?? null;
-    await keep(this.sequelize, stale);
+    const { memos, failures } = await memosOf(jobId, stale);
+    for (const [linkId, error] of failures) this.log.error({ err: error, linkId }, 'this link could not be computed');
+    for (const line of stale) line.memo = memos.get(line.id) ?? (failures.has(line.id) ? notComputed : null);
+    // What could not be computed is tried again whenever it is asked for.
+    await keep(
+      this.sequelize,
+      stale.filter((line) => memos.has(line.id)),
+    );
     return lines;
   }
 }
@@ -127,7 +133,26 @@ function isStale(line: KeyedLine): boolean {
   return !line.memo || line.key !== line.knownKey;
 }
 
-async function memosOf(jobId: string, stale: readonly KeyedLine[]): Promise<Map<string, LinkMemo>> {
+/** Stands for a link whose records make the computation fail: it is listed with the others, and nothing is claimed of it. */
+const notComputed: LinkMemo = {
+  state: {
+    steps: steps.map((step) => ({
+      step,
+      state: 'open',
+      because: "could not be computed; the server's log says why",
+      evidence: null,
+    })),
+    next: null,
+  },
+  distanceM: null,
+  aloneMbps: { nearToFar: 0, farToNear: 0 },
+};
+
+/** Computes links one by one: one that fails stops no other. */
+async function memosOf(
+  jobId: string,
+  stale: readonly KeyedLine[],
+): Promise<{ memos: Map<string, LinkMemo>; failures: Map<string, unknown> }> {
   const wanted = new Set(stale.map((line) => line.id));
   const [records, done] = await Promise.all([
     loadAirs(jobId, [...new Set(stale.map((line) => line.airId))]),
@@ -136,20 +161,29 @@ async function memosOf(jobId: string, stale: readonly KeyedLine[]): Promise<Map<
   const onAir = new Map<string, LinkRecord[]>();
   for (const record of records) onAir.set(record.air.id, [...(onAir.get(record.air.id) ?? []), record]);
   const memos = new Map<string, LinkMemo>();
+  const failures = new Map<string, unknown>();
   for (const record of records) {
     if (!wanted.has(record.link.id)) continue;
     if (memos.size % linksATurn === 0) await setImmediate();
-    const { prediction } = predictionOf(record);
-    memos.set(record.link.id, {
-      state: stateOf(record, onAir.get(record.air.id) ?? [record], done),
-      distanceM: prediction?.distanceM ?? null,
-      aloneMbps: {
-        nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
-        farToNear: prediction?.farToNear.aloneMbps ?? 0,
-      },
-    });
+    try {
+      memos.set(record.link.id, memoOf(record, onAir.get(record.air.id) ?? [record], done));
+    } catch (error) {
+      failures.set(record.link.id, error);
+    }
   }
-  return memos;
+  return { memos, failures };
+}
+
+function memoOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneRecords): LinkMemo {
+  const { prediction } = predictionOf(record);
+  return {
+    state: stateOf(record, onAir, done),
+    distanceM: prediction?.distanceM ?? null,
+    aloneMbps: {
+      nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
+      farToNear: prediction?.farToNear.aloneMbps ?? 0,
+    },
+  };
 }
 
 /** Keeps what was computed, always in one order: two servers that keep the same links do not block each other. A link that was removed meanwhile has nothing to keep. */
