@@ -2,11 +2,12 @@ import 'reflect-metadata';
 import { directions, ends, rateUnits, type Direction, type End, type RateUnit } from '@kivram/core';
 import { IsDateString, IsOptional, IsString, MaxLength } from 'class-validator';
 import { Between, OneOf, Text } from '../decorators';
+import { testLimits } from '../views/test';
 
 /** A file as iperf3 -J wrote it, with the end at which the client ran. */
 export class ImportTestBody {
   @Text(1, 200) fileName!: string;
-  @IsString() @MaxLength(10_000_000) text!: string;
+  @IsString() @MaxLength(testLimits.characters) text!: string;
   @OneOf(ends) clientAt!: End;
 }
 

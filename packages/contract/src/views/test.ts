@@ -1,5 +1,8 @@
 import type { Direction, EvidenceKind, RunConditions, ThroughputVerdict } from '@kivram/core';
 
+/** What a file of a throughput test may hold: a run of an hour, and more. */
+export const testLimits = { characters: 10_000_000 } as const;
+
 export interface ThroughputTest {
   id: string;
   at: string;

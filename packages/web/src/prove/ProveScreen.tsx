@@ -1,4 +1,4 @@
-import { check, HandTestBody, routes, type LinkView, type ThroughputTest } from '@kivram/contract';
+import { check, HandTestBody, routes, testLimits, type LinkView, type ThroughputTest } from '@kivram/contract';
 import {
   momentText,
   rateUnits,
@@ -11,7 +11,6 @@ import {
 } from '@kivram/core';
 import { Button, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { useDropzone } from 'react-dropzone';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
 import { Figure } from '../parts/Figure';
@@ -19,6 +18,7 @@ import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
+import { useFiles } from '../parts/useFiles';
 import { sendThen, useChange } from '../queries';
 
 const directions: { value: Direction; label: string }[] = [
@@ -113,43 +113,12 @@ function TestLine({ test }: { test: ThroughputTest }) {
   );
 }
 
-interface FileTold {
-  name: string;
-  error: string | null;
-}
-
-/** The longest file that the server takes, in characters. */
-const mostCharacters = 10_000_000;
-
-async function bringFile(file: File, send: (text: string) => Promise<unknown>): Promise<FileTold> {
-  const { name } = file;
-  if (file.size > mostCharacters) {
-    const megabytes = (file.size / 1e6).toFixed(0);
-    return { name, error: `${megabytes} MB are more than the 10 MB of an hour's run: run a shorter one.` };
-  }
-  try {
-    await send(await file.text());
-    return { name, error: null };
-  } catch (error) {
-    return { name, error: error instanceof Error ? error.message : String(error) };
-  }
-}
-
 function FileTest({ view }: { view: LinkView }) {
   const [clientAt, setClientAt] = useState('near');
   const bring = useChange(routes.importTest, { linkId: view.link.id });
-  const [told, setTold] = useState<FileTold[]>([]);
-  // One after the other: each is told by its name, and one that is refused stops no other.
-  const take = async (files: readonly File[]): Promise<void> => {
-    setTold([]);
-    for (const file of files) {
-      const answer = await bringFile(file, (text) =>
-        bring.mutateAsync({ fileName: file.name.slice(0, 200), text, clientAt }),
-      );
-      setTold((before) => [...before, answer]);
-    }
-  };
-  const drop = useDropzone({ noClick: true, noKeyboard: true, onDrop: (files) => void take(files) });
+  const { drop, results } = useFiles({ ...testLimits, mend: 'Run a shorter test.' }, (file) =>
+    bring.mutateAsync({ ...file, clientAt }),
+  );
   return (
     <section>
       <h2>From a file of iperf3 -J</h2>
@@ -177,11 +146,11 @@ function FileTest({ view }: { view: LinkView }) {
           <span className="soft">or drop it here</span>
         </div>
       </div>
-      {told.map(({ name, error }) =>
-        error ? (
-          <Problem key={name} error={new Error(`${name}: ${error}`)} />
+      {results.map(({ name, error }, i) =>
+        error !== null ? (
+          <Problem key={i} error={new Error(`${name}: ${error}`)} />
         ) : (
-          <p key={name} role="status" style={{ margin: '6px 0' }}>
+          <p key={i} role="status" style={{ margin: '6px 0' }}>
             {name} is read.
           </p>
         ),
