@@ -63,7 +63,7 @@ describe('a file that is read in a process of its own', () => {
     await writeFile(path, deflated(bomb));
     const databaseUrl = process.env.KIVRAM_TEST_DATABASE_URL ?? '';
     const read = intake.run('terrain', { databaseUrl, path, name: 'bomb.tif', sha256: 'bomb' });
-    await expect(read).rejects.toThrow(/needs more than 300 MB|cannot be read as GeoTIFF/);
+    await expect(read).rejects.toThrow('bomb.tif cannot be read as GeoTIFF (a block of it unfolds to more');
     intake.stop();
   });
 });

@@ -8,7 +8,7 @@ import { Turns } from '../http/turns';
 import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task';
 
 /** A file that needs more than this is none that anybody's tool wrote, or should be cut into pieces. */
-const mostBytes = 450 * 1024 * 1024;
+const mostBytes = 400 * 1024 * 1024;
 
 /**
  * How much of the processor a file may take, s. It is not the clock that counts: on a computer that is busy, reading with little right to the processor takes long.

@@ -1,5 +1,6 @@
+import { inflateSync } from 'node:zlib';
 import type { Crs } from '@kivram/core';
-import GeoTIFF from 'geotiff';
+import GeoTIFF, { addDecoder, BaseDecoder } from 'geotiff';
 import {
   checkFrame,
   knownCrs,
@@ -107,6 +108,25 @@ async function openImage(source: TerrainSource, image: Image, epsg: number | und
 
 const cellsAtOnce = 300_000;
 const mostCellsAtOnce = 16_000_000;
+
+/**
+ * Unfolds a deflated block no further than its cells have room for: the library's own unfolds 4 MB to 4 GB if the file says so.
+ * Compression 8 is Adobe's deflate (TIFF Technical Note, 2002), 32946 the same under its older number.
+ */
+class BoundedDeflate extends BaseDecoder {
+  override decodeBlock(block: ArrayBuffer): ArrayBuffer {
+    const { tileWidth, tileHeight, bitsPerSample } = this.parameters;
+    const bits = Math.max(...(typeof bitsPerSample === 'number' ? [bitsPerSample] : Array.from(bitsPerSample)));
+    const maxOutputLength = Math.min(tileWidth * tileHeight, mostCellsAtOnce) * Math.ceil(bits / 8);
+    try {
+      return new Uint8Array(inflateSync(new Uint8Array(block), { maxOutputLength })).buffer;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'ERR_BUFFER_TOO_LARGE') throw error;
+      throw new Error('a block of it unfolds to more than its cells have room for', { cause: error });
+    }
+  }
+}
+addDecoder([8, 32946], () => Promise.resolve(BoundedDeflate), undefined, false);
 
 async function readBand(image: Image, window: [number, number, number, number]): Promise<ArrayLike<number>> {
   const [band] = (await image.readRasters({ window, samples: [0] })) as ArrayLike<number>[];
