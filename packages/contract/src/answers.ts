@@ -1,5 +1,5 @@
 import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
-import type { Obstacle, Place, Radio } from './entities';
+import type { Job, Obstacle, Place, Radio } from './entities';
 import type { JobDocument } from './jobDocument';
 import type {
   AimEvent,
@@ -17,6 +17,7 @@ import type {
   PlacesImport,
   ServerSettings,
   SessionView,
+  SiteNetwork,
   TerrainFile,
   TerrainUpload,
   ThroughputTest,
@@ -27,6 +28,9 @@ import type {
 export interface Answers {
   listJobs: JobSummary[];
   getJob: JobView;
+  createJob: Job;
+  changeJob: Job;
+  saveNetwork: SiteNetwork;
   jobLinks: JobLinks;
   jobMap: JobMapView;
   getSession: SessionView;

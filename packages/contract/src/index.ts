@@ -9,5 +9,6 @@ export * from './problem';
 export * from './requests';
 export * from './routes';
 export * from './sheet';
+export { spokenWord } from './storedWords';
 export * from './validate';
 export * from './views';

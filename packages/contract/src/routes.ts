@@ -5,10 +5,13 @@ import {
   HandTestBody,
   ImportPlacesBody,
   ImportTestBody,
+  JobBody,
   LinkPlanBody,
   MarkBody,
   MountBody,
+  NetworkBody,
   NewAlignmentBody,
+  NewJobBody,
   NewLinkBody,
   NewMemberBody,
   NewPlaceBody,
@@ -62,6 +65,14 @@ function route<Name extends keyof Answers>() {
 export const routes = {
   listJobs: route<'listJobs'>()('get', '/api/jobs', 'All jobs'),
   getJob: route<'getJob'>()('get', '/api/jobs/:jobId', 'One job with its network and crew'),
+  createJob: route<'createJob'>()('post', '/api/jobs', 'A new job, empty or with the plan of another', NewJobBody),
+  changeJob: route<'changeJob'>()('patch', '/api/jobs/:jobId', 'Renames a job, moves it, puts it away', JobBody),
+  saveNetwork: route<'saveNetwork'>()(
+    'put',
+    '/api/jobs/:jobId/network',
+    'The whole network of the site: subnets, feed, devices',
+    NetworkBody,
+  ),
   jobLinks: route<'jobLinks'>()(
     'get',
     '/api/jobs/:jobId/links',

@@ -20,6 +20,7 @@ const storedWords: Record<string, string> = {
   tilt: 'up and down',
   none: 'nothing',
   eye: 'by eye',
+  accessPoint: 'access point',
 };
 
 /** A stored word as people say it; a word that they say themselves stays as it is. */

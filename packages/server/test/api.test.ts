@@ -318,7 +318,11 @@ describe('the database itself', () => {
       'two running alignments of a link',
       `UPDATE alignment SET state = 'running', finished_at = NULL; INSERT INTO alignment (link_id, state, started_at, plan, evidence_kind) SELECT link_id, state, started_at, plan, evidence_kind FROM alignment`,
     ],
-    ['a DHCP range outside the subnet', `UPDATE network SET dhcp_last = '10.62.0.9'`],
+    ['a DHCP range outside the subnet', `UPDATE dhcp_range SET last = '10.62.0.9'`],
+    [
+      'two subnets that overlap',
+      `INSERT INTO subnet (network_id, position, name, address, prefix) SELECT network_id, 7, 'x', '10.61.0.0', 16 FROM subnet`,
+    ],
     ['a role of "both"', `UPDATE sheet SET role = 'both'`],
     [
       'a link whose radio is on another air',

@@ -88,7 +88,7 @@ describe('what was computed of links', () => {
     const { near } = await server.link('Ice works');
     const address = near.sheet?.sheet.address ?? '';
     await server.sequelize.query(
-      `INSERT INTO known_device (network_id, name, address) SELECT id, 'ice machine', :address FROM network LIMIT 1`,
+      `INSERT INTO known_device (network_id, name, kind, address) SELECT id, 'ice machine', 'other', :address FROM network LIMIT 1`,
       { replacements: { address } },
     );
     expect(await bench()).toMatchObject({

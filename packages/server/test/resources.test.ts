@@ -102,7 +102,7 @@ describe('the bench', () => {
   });
 
   it('proposes nothing where the subnet is full, and says so', async () => {
-    await server.sequelize.query(`UPDATE network SET dhcp_first = '10.61.4.2', dhcp_last = '10.61.4.254'`);
+    await server.sequelize.query(`UPDATE dhcp_range SET first = '10.61.4.2', last = '10.61.4.254'`);
     const answer = await server.post(`/api/links/${await server.linkId('Quay crane')}/sheets/proposal`);
     expect(answer.status).toBe(422);
     expect(answer.body.detail).toMatch(/Only \d of 2 static addresses are free.*Shorten the DHCP range/);

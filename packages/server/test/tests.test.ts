@@ -95,7 +95,7 @@ describe('verdicts of imported tests', () => {
   });
 
   it('the feed is no fault of the link', async () => {
-    await NetworkRow.update({ feedMbps: 210 }, { where: { jobId: server.jobId } });
+    await NetworkRow.update({ feedDownMbps: 210 }, { where: { jobId: server.jobId } });
     const test = await bring('Ice works', { mbps: 205 });
     expect(test.verdict).toMatchObject({ state: 'thin', bottleneck: 'feed' });
     expect(test.verdict.reason).toContain('210 Mbit/s');

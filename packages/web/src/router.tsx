@@ -18,10 +18,19 @@ export const router = createBrowserRouter([
         children: [
           { index: true, lazy: screen(async () => (await import('./job/JobsScreen')).OnlyJobScreen) },
           { path: 'jobs', lazy: screen(async () => (await import('./job/JobsScreen')).JobsScreen) },
+          { path: 'jobs/new', lazy: screen(async () => (await import('./job/NewJobScreen')).NewJobScreen) },
           { path: 'jobs/:jobId', lazy: screen(async () => (await import('./job/JobScreen')).JobScreen) },
           {
             path: 'jobs/:jobId/new-link',
             lazy: screen(async () => (await import('./job/NewLinkScreen')).NewLinkScreen),
+          },
+          {
+            path: 'jobs/:jobId/network',
+            lazy: screen(async () => (await import('./network/NetworkScreen')).NetworkScreen),
+          },
+          {
+            path: 'jobs/:jobId/about',
+            lazy: screen(async () => (await import('./job/AboutJobScreen')).AboutJobScreen),
           },
           { path: 'jobs/:jobId/map', lazy: screen(async () => (await import('./map/MapScreen')).MapScreen) },
           {

@@ -1,23 +1,27 @@
 import type { UnitSystem } from '@kivram/core';
 import { useLocalStorage } from '@mantine/hooks';
-import { createContext, useContext, type ReactNode } from 'react';
+import { createContext, useContext, useState, type ReactNode } from 'react';
 
 interface Settings {
   units: UnitSystem;
   switchUnits(): void;
+  /** shows lengths as a job has them, unless this browser was switched */
+  followJob(units: UnitSystem): void;
 }
 
 const Context = createContext<Settings | null>(null);
 
-/** What this browser remembers by itself: the unit system. Who is working is the session's, on the server. */
+/** What this browser remembers by itself: the unit system, once it was switched. Who is working is the session's, on the server. */
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [units, setUnits] = useLocalStorage<UnitSystem>({
+  const [ofJob, followJob] = useState<UnitSystem>('metric');
+  const [chosen, setChosen] = useLocalStorage<UnitSystem | null>({
     key: 'kivram-units',
-    defaultValue: 'metric',
+    defaultValue: null,
     getInitialValueInEffect: false,
   });
-  const switchUnits = (): void => setUnits(units === 'metric' ? 'imperial' : 'metric');
-  return <Context.Provider value={{ units, switchUnits }}>{children}</Context.Provider>;
+  const units = chosen ?? ofJob;
+  const switchUnits = (): void => setChosen(units === 'metric' ? 'imperial' : 'metric');
+  return <Context.Provider value={{ units, switchUnits, followJob }}>{children}</Context.Provider>;
 }
 
 export function useSettings(): Settings {

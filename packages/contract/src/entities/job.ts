@@ -1,15 +1,24 @@
 import 'reflect-metadata';
-import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
-import { Count, Text } from '../decorators';
+import { unitSystems, type UnitSystem } from '@kivram/core';
+import { IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator';
+import { Count, Moment, OneOf, Text } from '../decorators';
+
+/** Where the law comes from: the two capital letters of ISO 3166-1. */
+export function Country(): PropertyDecorator {
+  return Matches(/^[A-Z]{2}$/, { message: '$property must be the two capital letters of a country, like PT' });
+}
 
 /** One customer's installation. */
 export class Job {
   @IsUUID() id!: string;
   @Text(1, 80) name!: string;
   @Text(0, 120) customer!: string;
-  /** where the law comes from */
-  @Text(2, 2) country!: string;
+  @Country() country!: string;
+  /** what lengths are shown in, unless a browser was switched */
+  @IsOptional() @OneOf(unitSystems) units!: UnitSystem;
   /** for trying things out: what stand-in radios do counts as done */
   @IsOptional() @IsBoolean() practice!: boolean;
+  /** since when it is put away; null while it is worked on */
+  @IsOptional() @Moment() archivedAt!: string | null;
   @Count() version!: number;
 }

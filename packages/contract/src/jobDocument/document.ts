@@ -22,7 +22,7 @@ import { ModelRevision } from './spec';
 import { ThroughputTestRecord } from './test';
 
 export const jobDocumentFormat = 'kivram-job';
-export const jobDocumentVersion = 2;
+export const jobDocumentVersion = 3;
 
 /** What a file of a job may hold at most. */
 export const jobFileLimits = {
@@ -64,7 +64,7 @@ const { links } = jobFileLimits;
 /** A whole job as one file. What is not in it does not exist. */
 export class JobDocument {
   @Equals(jobDocumentFormat, { message: 'this is no Kivram job: "format" should be "kivram-job"' }) format!: string;
-  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 and 2' })
+  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 to 3' })
   formatVersion!: number;
   @Moment() exportedAt!: string;
   @OneOf(['left out', 'included']) secrets!: 'left out' | 'included';

@@ -1,3 +1,4 @@
+export * from './job';
 export * from './newLink';
 export * from './obstacle';
 export * from './place';

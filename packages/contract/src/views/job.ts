@@ -6,12 +6,16 @@ export interface JobSummary extends Job {
   links: number;
 }
 
-/** What stands at the top of every page of a job. */
-export interface JobView {
-  job: Job;
-  crew: CrewMember[];
+/** A job's network with its devices by address; null while nothing is known. */
+export interface SiteNetwork {
   network: Network | null;
   devices: KnownDevice[];
+}
+
+/** What stands at the top of every page of a job. */
+export interface JobView extends SiteNetwork {
+  job: Job;
+  crew: CrewMember[];
 }
 
 /** A link in a list. */

@@ -1,2 +1,4 @@
 export * from './subnet';
+export * from './network';
 export * from './proposal';
+export * from './typed';

@@ -1,11 +1,9 @@
-import { AddressError, addressText, addressValue, hostRange, type Subnet } from './subnet';
+import { isWithin, type SiteSubnet } from './network';
+import { AddressError, addressText, addressValue, hostRange } from './subnet';
 
-/** A site's address plan as far as it is known. */
+/** The subnet that addresses are wanted in, and those that somebody has already. */
 export interface AddressPlan {
-  subnet: Subnet;
-  gateway: string | null;
-  dhcpFirst: string | null;
-  dhcpLast: string | null;
+  subnet: SiteSubnet;
   taken: string[];
 }
 
@@ -17,10 +15,10 @@ export type CountingSchool = { from: 'base'; base: string } | { from: 'top' };
  * @throws AddressError where the plan does not hold so many
  */
 export function proposeAddresses(plan: AddressPlan, count: number, school: CountingSchool = { from: 'top' }): string[] {
+  const { gateway, dhcp } = plan.subnet;
   const { first, last } = hostRange(plan.subnet);
-  const taken = new Set([...plan.taken, ...(plan.gateway ? [plan.gateway] : [])].map(addressValue));
-  const dhcp = plan.dhcpFirst && plan.dhcpLast ? [addressValue(plan.dhcpFirst), addressValue(plan.dhcpLast)] : [0, -1];
-  const free = (value: number): boolean => !taken.has(value) && !(value >= (dhcp[0] ?? 0) && value <= (dhcp[1] ?? -1));
+  const taken = new Set([...plan.taken, ...(gateway ? [gateway] : [])].map(addressValue));
+  const free = (value: number): boolean => !taken.has(value) && !dhcp.some((range) => isWithin(value, range));
 
   const found: number[] = [];
   const step = school.from === 'top' ? -1 : 1;
@@ -28,7 +26,7 @@ export function proposeAddresses(plan: AddressPlan, count: number, school: Count
   for (; value >= first && value <= last && found.length < count; value += step) if (free(value)) found.push(value);
   if (found.length < count) {
     const { address, prefix } = plan.subnet;
-    const mend = plan.dhcpFirst ? 'Shorten the DHCP range or widen the subnet.' : 'Widen the subnet.';
+    const mend = dhcp.length ? 'Shorten the DHCP range or widen the subnet.' : 'Widen the subnet.';
     throw new AddressError(
       `Only ${found.length} of ${count} static addresses are free in ${address}/${prefix}. ${mend}`,
     );

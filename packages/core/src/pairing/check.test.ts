@@ -216,13 +216,15 @@ describe('what does not keep a pair from pairing', () => {
 
 describe('where the radios are going to stand', () => {
   const site: Site = {
-    network: {
-      address: '10.61.4.0',
-      prefix: 24,
-      gateway: '10.61.4.1',
-      dhcpFirst: '10.61.4.100',
-      dhcpLast: '10.61.4.199',
-    },
+    subnets: [
+      {
+        address: '10.61.4.0',
+        prefix: 24,
+        gateway: '10.61.4.1',
+        dhcp: [{ first: '10.61.4.100', last: '10.61.4.199' }],
+      },
+      { address: '10.61.8.0', prefix: 26, gateway: null, dhcp: [{ first: '10.61.8.40', last: '10.61.8.50' }] },
+    ],
     taken: [
       { address: '10.61.4.1', name: 'the router' },
       { address: '10.61.4.20', name: 'the camera recorder' },
@@ -240,7 +242,7 @@ describe('where the radios are going to stand', () => {
 
   it('is nothing to say of a sound pair', () => {
     expect(at({})).toEqual([]);
-    expect(checkBench(pair({}, {}), { network: null, taken: [] }, plan)).toEqual([]);
+    expect(checkBench(pair({}, {}), { subnets: [], taken: [] }, plan)).toEqual([]);
   });
 
   it.each<[string, Partial<Sheet>, string, string]>([
@@ -248,6 +250,7 @@ describe('where the radios are going to stand', () => {
     ["the recorder's address", { address: '10.61.4.20' }, 'addressTaken', 'is taken by the camera recorder'],
     ["another radio's address", { address: '10.61.4.31' }, 'addressTaken', 'is taken by the radio at Net loft'],
     ['an address in the DHCP range', { address: '10.61.4.150' }, 'addressOfDhcp', 'lies in the DHCP range'],
+    ['one in that of another subnet', { address: '10.61.8.44' }, 'addressOfDhcp', '10.61.8.40 to 10.61.8.50'],
     ['a multicast address', { address: '224.0.0.5' }, 'addressOfNobody', 'multicast'],
     ['a loopback address', { address: '127.0.0.1' }, 'addressOfNobody', 'loopback'],
     ['no address at all', { address: '0.0.0.0' }, 'addressOfNobody', 'belongs to nobody'],
@@ -265,6 +268,7 @@ describe('where the radios are going to stand', () => {
   it.each<[string, Partial<Sheet>, string]>([
     ['an address outside the site', { address: '192.168.7.9' }, 'addressOutsideSite'],
     ["a mask that is not the site's", { prefix: 16 }, 'maskOfSite'],
+    ['the mask of another subnet', { address: '10.61.8.9', prefix: 24 }, 'maskOfSite'],
     ['more power than planned', { conductedDbm: 20.5 }, 'powerOfPlan'],
     ['another width than planned', { widthMHz: 40 }, 'widthOfPlan'],
     ['another protocol than planned', { protocol: 'slots' }, 'protocolOfPlan'],
@@ -278,7 +282,7 @@ describe('where the radios are going to stand', () => {
     expect(at({ centreMHz: 5530 }).map((f) => f.cause)).not.toContain('channelOfPlan');
     const air = { ...plan.air, kind: 'duplex' as const, centreMHz: 440, returnMHz: 450, widthMHz: 0.025 };
     const found = (far: Partial<Sheet>) =>
-      checkBench(licensed({}, far), { network: null, taken: [] }, { ...plan, air }).map((f) => f.cause);
+      checkBench(licensed({}, far), { subnets: [], taken: [] }, { ...plan, air }).map((f) => f.cause);
     expect(found({})).not.toContain('channelOfPlan');
     expect(found({ txMHz: 451 })).toContain('channelOfPlan');
   });

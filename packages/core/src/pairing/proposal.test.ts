@@ -54,10 +54,12 @@ const request = ({ air, near, far, takenNetworkNames = [] }: Wishes = {}): Sheet
   far: wish('Net løft & Söhne', { role: 'station', conductedDbm: 11, ...far }),
   country: 'XT',
   network: {
-    subnet: { address: '10.61.4.0', prefix: 24 },
-    gateway: '10.61.4.1',
-    dhcpFirst: '10.61.4.100',
-    dhcpLast: '10.61.4.199',
+    subnet: {
+      address: '10.61.4.0',
+      prefix: 24,
+      gateway: '10.61.4.1',
+      dhcp: [{ first: '10.61.4.100', last: '10.61.4.199' }],
+    },
     taken: ['10.61.4.254'],
   },
   firmware: '1.0',

@@ -78,7 +78,7 @@ export function proposeSheets(
       country: request.country,
       address: addresses[fresh.indexOf(end)] ?? '',
       prefix: network.subnet.prefix,
-      gateway: network.gateway,
+      gateway: network.subnet.gateway,
       deviceName: slug(`${here.place} ${shortRoles[role]} to ${there.place}`, 48),
       firmware: request.firmware,
       neighbours: role === 'relay' ? here.neighbours : [],

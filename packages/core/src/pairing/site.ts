@@ -1,4 +1,4 @@
-import { addressKind, addressValue, inSubnet, isAddress, maskText, type Subnet } from '../addressing';
+import { addressKind, addressValue, isAddress, isWithin, maskText, subnetOf, type SiteSubnet } from '../addressing';
 import { sendingChannel, type Air, type AirRole } from '../air';
 import { ends, type End } from '../budget';
 import { protocolWords } from '../radio';
@@ -10,7 +10,7 @@ import { roleWords, type Sheet } from './sheet';
 
 /** What the site already has, as far as it is known. */
 export interface Site {
-  network: (Subnet & { gateway: string | null; dhcpFirst: string | null; dhcpLast: string | null }) | null;
+  subnets: readonly SiteSubnet[];
   /** who has which address: devices, and the other radios of the job by their settings */
   taken: readonly { address: string; name: string }[];
 }
@@ -67,7 +67,7 @@ const siteCauses: readonly SiteCause[] = [
     cause: 'addressOfRouter',
     severity: 'forbids',
     find: ({ sheet, site }) =>
-      sheet.address === sheet.gateway || sheet.address === site.network?.gateway
+      sheet.address === sheet.gateway || isRouter(sheet.address, site)
         ? { field: 'address', reason: `${sheet.address} is the router's own address.`, repair: freeAddress }
         : undefined,
   },
@@ -75,7 +75,7 @@ const siteCauses: readonly SiteCause[] = [
     cause: 'addressTaken',
     severity: 'forbids',
     find: ({ sheet, site }) => {
-      const owner = site.taken.find((t) => t.address === sheet.address && t.address !== site.network?.gateway);
+      const owner = site.taken.find((t) => t.address === sheet.address && !isRouter(t.address, site));
       return owner
         ? { field: 'address', reason: `${sheet.address} is taken by ${owner.name}.`, repair: freeAddress }
         : undefined;
@@ -84,40 +84,43 @@ const siteCauses: readonly SiteCause[] = [
   {
     cause: 'addressOfDhcp',
     severity: 'forbids',
-    find: ({ sheet, site: { network } }) => {
-      if (!network?.dhcpFirst || !network.dhcpLast || !isAddress(sheet.address)) return undefined;
-      const value = addressValue(sheet.address);
-      if (value < addressValue(network.dhcpFirst) || value > addressValue(network.dhcpLast)) return undefined;
-      return {
-        field: 'address',
-        reason: `${sheet.address} lies in the DHCP range, ${network.dhcpFirst} to ${network.dhcpLast}: the router may give it to another device.`,
-        repair: freeAddress,
-      };
+    find: ({ sheet, site: { subnets } }) => {
+      const subnet = subnetOf(subnets, sheet.address);
+      const range = subnet?.dhcp.find((r) => isWithin(addressValue(sheet.address), r));
+      return range
+        ? {
+            field: 'address',
+            reason: `${sheet.address} lies in the DHCP range, ${range.first} to ${range.last}: the router may give it to another device.`,
+            repair: freeAddress,
+          }
+        : undefined;
     },
   },
   {
     cause: 'addressOutsideSite',
     severity: 'warns',
-    find: ({ sheet, site: { network } }) =>
-      network && isAddress(sheet.address) && !inSubnet(sheet.address, network)
+    find: ({ sheet, site: { subnets } }) =>
+      subnets.length && isAddress(sheet.address) && !subnetOf(subnets, sheet.address)
         ? {
             field: 'address',
-            reason: `${sheet.address} lies outside the site's subnet ${network.address}/${network.prefix}: from the site it cannot be reached.`,
-            repair: "Use the site's subnet, unless the radios have a network of their own.",
+            reason: `${sheet.address} lies outside ${listText(subnets)}: from the site it cannot be reached.`,
+            repair: 'Use a subnet of the site, unless the radios have a network of their own.',
           }
         : undefined,
   },
   {
     cause: 'maskOfSite',
     severity: 'warns',
-    find: ({ sheet, site: { network } }) =>
-      network && isAddress(sheet.address) && inSubnet(sheet.address, network) && sheet.prefix !== network.prefix
+    find: ({ sheet, site: { subnets } }) => {
+      const subnet = subnetOf(subnets, sheet.address);
+      return subnet && sheet.prefix !== subnet.prefix
         ? {
             field: 'prefix',
-            reason: `The mask is ${maskText(sheet.prefix)}, the site's is ${maskText(network.prefix)}: some devices will not be reached.`,
+            reason: `The mask is ${maskText(sheet.prefix)}, the site's is ${maskText(subnet.prefix)}: some devices will not be reached.`,
             repair: "Use the site's mask.",
           }
-        : undefined,
+        : undefined;
+    },
   },
   {
     cause: 'countryOfJob',
@@ -217,6 +220,16 @@ const siteCauses: readonly SiteCause[] = [
     },
   },
 ];
+
+function isRouter(address: string, { subnets }: Site): boolean {
+  return subnets.some((subnet) => subnet.gateway === address);
+}
+
+/** "the site's subnet 10.1.2.0/24", or all of them. */
+function listText(subnets: readonly SiteSubnet[]): string {
+  const names = subnets.map(({ address, prefix }) => `${address}/${prefix}`);
+  return names.length === 1 ? `the site's subnet ${names[0] ?? ''}` : `the site's subnets ${names.join(', ')}`;
+}
 
 /** What is wrong with two sheets where they are going to stand: the site's addresses, the plan and the country. They may pair for all that. */
 export function checkSite({ near, far, law }: Pair, site: Site, plan: SheetPlan): Finding[] {

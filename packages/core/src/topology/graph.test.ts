@@ -24,7 +24,7 @@ const harbour: TrafficGraph = {
 };
 
 describe('the way that traffic takes', () => {
-  const routes = routesFrom(harbour, 'ferry', 150);
+  const routes = routesFrom(harbour, 'ferry', { downMbps: 150, upMbps: 40 });
 
   it('goes over links and cables to every place that is joined', () => {
     expect([...routes.keys()].sort()).toEqual(['cove', 'jetty', 'ridge', 'shed', 'yard']);
@@ -33,15 +33,15 @@ describe('the way that traffic takes', () => {
   });
 
   it('is limited by its tightest part, which is named', () => {
-    expect(routes.get('shed')).toMatchObject({ toPlaceMbps: 150, limit: { kind: 'feed' } });
-    expect(routes.get('yard')).toMatchObject({ toPlaceMbps: 100, toFeedMbps: 50, limit: { kind: 'link', id: 'hub2' } });
+    expect(routes.get('shed')).toMatchObject({ toPlaceMbps: 150, toFeedMbps: 40, limit: { kind: 'feed' } });
+    expect(routes.get('yard')).toMatchObject({ toPlaceMbps: 100, toFeedMbps: 40, limit: { kind: 'link', id: 'hub2' } });
     expect(routes.get('ridge')).toMatchObject({ toPlaceMbps: 60, limit: { kind: 'link', id: 'up' } });
   });
 
   it('halves over a relay with one radio, and does not where the second hop has an air of its own', () => {
     expect(routes.get('cove')).toMatchObject({ toPlaceMbps: 30, limit: { kind: 'air', id: 'chain' } });
     const two = { ...harbour, links: harbour.links.map((l) => (l.id === 'down' ? { ...l, airId: 'own' } : l)) };
-    expect(routesFrom(two, 'ferry', 150).get('cove')?.toPlaceMbps).toBe(60);
+    expect(routesFrom(two, 'ferry', { downMbps: 150, upMbps: null }).get('cove')?.toPlaceMbps).toBe(60);
   });
 
   it('reads a link from either end', () => {

@@ -36,6 +36,12 @@ export interface RouteHop {
   kind: 'link' | 'cable';
 }
 
+/** What the feed delivers to the site, and takes from it. */
+export interface FeedRate {
+  downMbps: number | null;
+  upMbps: number | null;
+}
+
 /** The way from the feed to a place, with what passes and what limits it. */
 export interface Route {
   hops: RouteHop[];
@@ -68,9 +74,13 @@ function edgesOf({ links, cables }: TrafficGraph): Edge[] {
 
 /**
  * The ways that traffic takes from the feed to every place that it reaches: fewest hops first, as a bridged network without loops has only one.
- * @param feedMbps what the feed delivers, where that is known
+ * @param rate of the feed, where it is known
  */
-export function routesFrom(graph: TrafficGraph, feed: string, feedMbps: number | null = null): Map<string, Route> {
+export function routesFrom(
+  graph: TrafficGraph,
+  feed: string,
+  rate: FeedRate = { downMbps: null, upMbps: null },
+): Map<string, Route> {
   const at = new Map<string, Edge[]>();
   for (const edge of edgesOf(graph)) {
     listAt(at, edge.a).push(edge);
@@ -88,7 +98,7 @@ export function routesFrom(graph: TrafficGraph, feed: string, feedMbps: number |
   }
   const parts = indexOf(graph);
   const routes = new Map<string, Route>();
-  for (const [place, hops] of hopsTo) if (place !== feed) routes.set(place, routeOver(hops, parts, feed, feedMbps));
+  for (const [place, hops] of hopsTo) if (place !== feed) routes.set(place, routeOver(hops, parts, feed, rate));
   return routes;
 }
 
@@ -101,9 +111,10 @@ function indexOf({ links, cables }: TrafficGraph): Parts {
   return { links: new Map(links.map((l) => [l.id, l])), cables: new Map(cables.map((c) => [c.id, c])) };
 }
 
-function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, feedMbps: number | null): Route {
+function routeOver(hops: RouteHop[], { links, cables }: Parts, feed: string, rate: FeedRate): Route {
   const limits: { kind: Route['limit']['kind']; id: string; there: number; back: number }[] = [];
-  if (feedMbps !== null) limits.push({ kind: 'feed', id: feed, there: feedMbps, back: Infinity });
+  if (rate.downMbps !== null || rate.upMbps !== null)
+    limits.push({ kind: 'feed', id: feed, there: rate.downMbps ?? Infinity, back: rate.upMbps ?? Infinity });
   /** Hops of the route that take turns on one air cost each other time, wherever on the route they are. */
   const onAir = new Map<string, { id: string; there: number; back: number }[]>();
   for (const hop of hops) {

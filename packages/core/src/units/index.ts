@@ -2,7 +2,8 @@ export * from './moment';
 export * from './number';
 
 /** The two systems of length the interface can speak. */
-export type UnitSystem = 'metric' | 'imperial';
+export const unitSystems = ['metric', 'imperial'] as const;
+export type UnitSystem = (typeof unitSystems)[number];
 
 /** Exactly 0.3048 m: the international foot (NIST SP 811). */
 const metresPerFoot = 0.3048;

@@ -6,6 +6,7 @@ import * as terrain from './migrations/0002-terrain';
 import * as airs from './migrations/0003-airs';
 import * as holding from './migrations/0004-holding';
 import * as proof from './migrations/0005-proof';
+import * as ownJobs from './migrations/0006-own-jobs';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -22,6 +23,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0003-airs', ...withContext(airs) },
       { name: '0004-holding', ...withContext(holding) },
       { name: '0005-proof', ...withContext(proof) },
+      { name: '0006-own-jobs', ...withContext(ownJobs) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

@@ -10,7 +10,6 @@ import {
   CrewMemberRow,
   EventRow,
   JobRow,
-  KnownDeviceRow,
   LinkRow,
   NetworkRow,
   ObstacleRow,
@@ -27,6 +26,7 @@ import { StandinWorlds } from '../radio/standinWorlds';
 import { guideFor, judge } from '../services/alignmentJudge';
 import { Benches } from '../services/benches';
 import { keepModel } from '../services/gear';
+import { fillNetwork } from '../services/networks';
 import { loadLink, predictionOf, type LinkRecord } from '../services/linkRecords';
 import { recordBasis } from '../services/linkStates';
 import { NewLinks } from '../services/newLinks';
@@ -73,11 +73,11 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     placeIds.set(key as PlaceKey, (await PlaceRow.create({ ...place, jobId: job.id })).id);
   }
   const network = await NetworkRow.create({
-    ...scenario.network,
+    ...scenario.feed,
     feedPlaceId: placeIds.get(scenario.feedAt),
     jobId: job.id,
   });
-  await KnownDeviceRow.bulkCreate(scenario.devices.map((d) => ({ ...d, networkId: network.id })));
+  await fillNetwork(network.id, scenario);
   await PlaceRow.bulkCreate(
     Object.values(scenario.landmarks).map((place) => ({ ...place, kind: 'landmark' as const, jobId: job.id })),
   );

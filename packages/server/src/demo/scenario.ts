@@ -1,3 +1,4 @@
+import type { DeviceFields, SubnetFields } from '@kivram/contract';
 import { positionAt, solveGeodesic, type Air, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
@@ -6,20 +7,23 @@ export const job = { name: 'Tessary harbour', customer: 'Harbour co-operative of
 
 export const crew = ['Ona Brisk', 'Teo Marl'];
 
-export const network = {
-  subnetAddress: '10.61.4.0',
-  prefix: 24,
-  gateway: '10.61.4.1',
-  dhcpFirst: '10.61.4.100',
-  dhcpLast: '10.61.4.199',
-  feedMbps: 480,
-};
+export const feed = { feedDownMbps: 480, feedUpMbps: 120 };
 
-export const devices = [
-  { name: 'router in the ferry office', address: '10.61.4.1' },
-  { name: 'camera recorder', address: '10.61.4.20' },
-  { name: 'quay camera', address: '10.61.4.21' },
-  { name: 'office printer', address: '10.61.4.253' },
+export const subnets: SubnetFields[] = [
+  {
+    name: 'harbour',
+    address: '10.61.4.0',
+    prefix: 24,
+    gateway: '10.61.4.1',
+    dhcp: [{ first: '10.61.4.100', last: '10.61.4.199' }],
+  },
+];
+
+export const devices: DeviceFields[] = [
+  { name: 'router in the ferry office', kind: 'router', address: '10.61.4.1', mac: null },
+  { name: 'camera recorder', kind: 'recorder', address: '10.61.4.20', mac: null },
+  { name: 'quay camera', kind: 'camera', address: '10.61.4.21', mac: '02:4b:69:10:00:21' },
+  { name: 'office printer', kind: 'other', address: '10.61.4.253', mac: null },
 ];
 
 export const places = {

@@ -1,3 +1,4 @@
+import type { Request } from 'express';
 import type { CrewMemberRow } from '../database/models';
 import { ApiProblem } from './problem';
 
@@ -28,6 +29,11 @@ export function authorOf(changeId: string, crewMemberIds: Record<string, string>
       );
     },
   };
+}
+
+/** From now on a crew member works on their job in this browser. */
+export function workAs({ session }: Request, { id, jobId }: CrewMemberRow): void {
+  session.crewMemberIds = { ...session.crewMemberIds, [jobId]: id };
 }
 
 /** A crew member as the author of what the program does by itself, as in the demo. */

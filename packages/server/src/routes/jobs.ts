@@ -1,21 +1,24 @@
 import { jobFileLimits, routes } from '@kivram/contract';
 import { Router } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { CrewMemberRow, EventRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow } from '../database/models';
+import { CrewMemberRow, EventRow, JobRow, PlaceRow } from '../database/models';
 import { addressOf } from '../database/connection';
 import { exportJob } from '../formats/jobDocument/export';
-import { ApiProblem, notFound } from '../http/problem';
+import { notFound } from '../http/problem';
 import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
+import { workAs } from '../http/author';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { newestModels } from '../services/gear';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
+import { Jobs } from '../services/jobs';
 import { lawInForce } from '../services/law';
 import type { LinkMemos } from '../services/linkMemos';
+import { Networks, networkOf } from '../services/networks';
 import { obstaclesOf } from '../services/obstacles';
-import { viewJob, viewNetwork, viewPlace } from '../services/rowViews';
+import { viewJob, viewPlace } from '../services/rowViews';
 import { viewEvents } from '../services/timeline';
 
 /** Links that a list shows unless another number is asked for, and at most. */
@@ -30,34 +33,32 @@ export function jobRoutes(
   uploads: Uploads,
 ): Router {
   const router = Router();
+  const jobs = new Jobs(sequelize);
+  const networks = new Networks(sequelize);
   const id = (params: Record<string, string>): string => params.jobId ?? '';
 
   serve(router, routes.listJobs, async () => {
-    const jobs = await JobRow.findAll({ order: [['name', 'ASC']] });
+    const rows = await JobRow.findAll({ order: [['name', 'ASC']] });
     const counts = await sequelize.query<{ jobId: string; links: number }>(
       'SELECT job_id AS "jobId", count(*)::integer AS links FROM link GROUP BY job_id',
       { type: QueryTypes.SELECT },
     );
     const links = new Map(counts.map((c) => [c.jobId, c.links]));
-    return jobs.map((job) => ({ ...viewJob(job), links: links.get(job.id) ?? 0 }));
+    return rows.map((job) => ({ ...viewJob(job), links: links.get(job.id) ?? 0 }));
   });
 
   serve(router, routes.getJob, async ({ params }) => {
     const jobId = id(params);
     const job = await JobRow.findByPk(jobId);
     if (!job) throw notFound('job');
-    const [crew, network] = await Promise.all([
+    const [crew, site] = await Promise.all([
       CrewMemberRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
-      NetworkRow.findOne({ where: { jobId } }),
+      networkOf(jobId),
     ]);
-    const devices = network
-      ? await KnownDeviceRow.findAll({ where: { networkId: network.id }, order: [['address', 'ASC']] })
-      : [];
     return {
       job: viewJob(job),
       crew: crew.map(({ id: memberId, name }) => ({ id: memberId, name })),
-      network: network && viewNetwork(network),
-      devices: devices.map(({ id: deviceId, name, address }) => ({ id: deviceId, name, address })),
+      ...site,
     };
   });
 
@@ -97,23 +98,23 @@ export function jobRoutes(
     memos.refresh(result.jobId);
     return result;
   });
+  serve(router, routes.createJob, async ({ body, author, request }) => {
+    const member = await jobs.create(body, author);
+    workAs(request, member);
+    memos.refresh(member.jobId);
+    return viewJob(await JobRow.findByPk(member.jobId, { rejectOnEmpty: true }));
+  });
+  serve(router, routes.changeJob, async ({ params, body, author }) => {
+    const job = await jobs.change(id(params), body, author);
+    worlds.forgetAll();
+    return viewJob(job);
+  });
   serve(router, routes.removeJob, async ({ params, query, author }) => {
-    author.memberOf(id(params));
-    await sequelize.transaction(async (transaction) => {
-      const job = await JobRow.findByPk(id(params), { transaction, lock: true });
-      if (!job) throw notFound('job');
-      if (query.name !== job.name) {
-        throw new ApiProblem(
-          422,
-          'Not the name',
-          `To remove this job with all that is in it, give its name: ${job.name}`,
-        );
-      }
-      await job.destroy({ transaction });
-    });
+    await jobs.remove(id(params), query.name, author);
     worlds.forgetAll();
     return { removed: true as const };
   });
+  serve(router, routes.saveNetwork, ({ params, body, author }) => networks.save(id(params), body, author));
 
   serve(router, routes.jobTimeline, async ({ params }) => {
     const rows = await EventRow.findAll({

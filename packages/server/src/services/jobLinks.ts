@@ -1,5 +1,5 @@
 import type { JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract';
-import { findLoops, routesFrom, steps, worstState, type GraphLink, type Route } from '@kivram/core';
+import { findLoops, routesFrom, steps, worstState, type FeedRate, type GraphLink, type Route } from '@kivram/core';
 import { NetworkRow } from '../database/models';
 import type { LinkLine, LinkMemos } from './linkMemos';
 
@@ -28,7 +28,7 @@ export async function jobLinks(memos: LinkMemos, jobId: string, page: Page): Pro
     links: shown.map(summaryOf),
     wrong: wrongOf(lines),
     next: nextOf(lines),
-    ...trafficOf(lines, shown, network?.feedPlaceId ?? null, network?.feedMbps ?? null),
+    ...trafficOf(lines, shown, network),
   };
 }
 
@@ -69,8 +69,7 @@ function nextOf(lines: readonly LinkLine[]): Urgent<NextMatter> {
 function trafficOf(
   lines: readonly LinkLine[],
   shown: readonly LinkLine[],
-  feedPlaceId: string | null,
-  feedMbps: number | null,
+  network: NetworkRow | null,
 ): Pick<JobLinks, 'traffic' | 'loops'> {
   const links = lines.map((line): GraphLink => ({
     id: line.id,
@@ -94,8 +93,10 @@ function trafficOf(
     ({ places, edges }) =>
       `${places.map((id) => placeName.get(id) ?? '').join(', ')} form a ring over ${edges.map((id) => linkName.get(id) ?? '').join(', ')}: frames would run round in it for ever. Take one link out of service, or let the switches block it.`,
   );
+  const feedPlaceId = network?.feedPlaceId;
   if (!feedPlaceId) return { traffic: [], loops };
-  const routes = routesFrom({ links, cables: [] }, feedPlaceId, feedMbps);
+  const rate: FeedRate = { downMbps: network.feedDownMbps, upMbps: network.feedUpMbps };
+  const routes = routesFrom({ links, cables: [] }, feedPlaceId, rate);
   const placeIds = [...new Set(shown.flatMap((l) => [l.nearPlaceId, l.farPlaceId]))];
   const traffic = placeIds.flatMap((placeId): TrafficView[] => {
     const route = routes.get(placeId);

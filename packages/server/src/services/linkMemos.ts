@@ -206,7 +206,7 @@ const keyedLines = `
         WHERE valid_from <= to_char(now(), 'YYYY-MM-DD')),
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
       (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file),
-      (SELECT concat_ws(':', id, version, gateway, subnet_address, prefix, dhcp_first, dhcp_last) FROM network WHERE job_id = j.id)) AS stamp
+      (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id)) AS stamp
     FROM job j WHERE j.id = :jobId
   ), sheets AS (
     SELECT DISTINCT ON (s.radio_id) s.radio_id, s.revision, s.address FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId

@@ -1,20 +1,12 @@
-import type { Air, Job, Link, Network, Place, Radio, SheetRevision, ThroughputTest } from '@kivram/contract';
+import type { Air, Job, Link, Place, Radio, SheetRevision, ThroughputTest } from '@kivram/contract';
 import type { Sheet } from '@kivram/core';
-import type {
-  AirRow,
-  JobRow,
-  LinkRow,
-  NetworkRow,
-  PlaceRow,
-  RadioRow,
-  SheetRow,
-  ThroughputTestRow,
-} from '../database/models';
+import type { AirRow, JobRow, LinkRow, PlaceRow, RadioRow, SheetRow, ThroughputTestRow } from '../database/models';
 
 // Rows as they cross the wire: without what is the server's own business.
 
-export function viewJob({ id, name, customer, country, practice, version }: JobRow): Job {
-  return { id, name, customer, country, practice, version };
+export function viewJob(row: JobRow): Job {
+  const { id, name, customer, country, units, practice, archivedAt, version } = row;
+  return { id, name, customer, country, units, practice, archivedAt: archivedAt?.toISOString() ?? null, version };
 }
 
 export function viewPlace(row: PlaceRow): Place {
@@ -35,12 +27,6 @@ export function viewRadio(row: RadioRow): Radio {
 
 export function viewLinkRow(row: LinkRow): Link {
   return row.get({ plain: true });
-}
-
-export function viewNetwork(row: NetworkRow): Network {
-  const { jobId, ...rest } = row.get({ plain: true });
-  void jobId;
-  return rest;
 }
 
 export function viewSheet(row: SheetRow): Sheet {

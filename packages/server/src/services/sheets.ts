@@ -10,10 +10,11 @@ import {
 } from '@kivram/core';
 import { randomBytes } from 'node:crypto';
 import { Op, type Sequelize } from 'sequelize';
-import { KnownDeviceRow, NetworkRow, RadioRow, SheetRow } from '../database/models';
+import { RadioRow, SheetRow } from '../database/models';
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile } from '../http/problem';
 import { makeChange } from './changes';
+import { networkOf } from './networks';
 import { latestSheets, loadLink, loadWithSharers, type LinkRecord } from './linkRecords';
 import { viewSheet } from './rowViews';
 
@@ -101,16 +102,11 @@ function neighboursOf(radioId: string, onAir: readonly LinkRecord[]): string[] {
 }
 
 async function addressPlan(jobId: string, others: readonly Sheet[]): Promise<AddressPlan> {
-  const network = await NetworkRow.findOne({ where: { jobId } });
-  if (!network) throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
-  const devices = await KnownDeviceRow.findAll({ where: { networkId: network.id } });
-  return {
-    subnet: { address: network.subnetAddress, prefix: network.prefix },
-    gateway: network.gateway,
-    dhcpFirst: network.dhcpFirst,
-    dhcpLast: network.dhcpLast,
-    taken: [...devices.map((d) => d.address), ...others.map((s) => s.address)],
-  };
+  const { network, devices } = await networkOf(jobId);
+  const [subnet, ...more] = network?.subnets ?? [];
+  if (!subnet) throw new ApiProblem(422, 'No network', 'The job has no network yet: say which subnet the site uses.');
+  const routers = more.flatMap(({ gateway }) => gateway ?? []);
+  return { subnet, taken: [...devices.map((d) => d.address), ...others.map((s) => s.address), ...routers] };
 }
 
 /** The latest sheets of the job's other radios: their addresses and names are taken. */

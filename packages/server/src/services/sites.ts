@@ -1,18 +1,19 @@
 import type { Site } from '@kivram/core';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { NetworkRow } from '../database/models';
+import { networkOf } from './networks';
 
 /** What a job's site has already: its network, and who has which address. */
 export interface JobSite {
-  network: Site['network'];
+  subnets: Site['subnets'];
   taken: { address: string; name: string; radioId: string | null }[];
 }
 
 /** The network of a job, its known devices, and its radios by their latest settings. */
 export async function siteOf(jobId: string): Promise<JobSite> {
   const sequelize = NetworkRow.sequelize as Sequelize;
-  const [network, taken] = await Promise.all([
-    NetworkRow.findOne({ where: { jobId } }),
+  const [{ network }, taken] = await Promise.all([
+    networkOf(jobId),
     sequelize.query<JobSite['taken'][number]>(
       `SELECT host(d.address) AS address, d.name, NULL AS "radioId" FROM known_device d JOIN network n ON n.id = d.network_id WHERE n.job_id = :jobId
        UNION ALL
@@ -22,22 +23,13 @@ export async function siteOf(jobId: string): Promise<JobSite> {
       { type: QueryTypes.SELECT, replacements: { jobId } },
     ),
   ]);
-  return {
-    network: network && {
-      address: network.subnetAddress,
-      prefix: network.prefix,
-      gateway: network.gateway,
-      dhcpFirst: network.dhcpFirst,
-      dhcpLast: network.dhcpLast,
-    },
-    taken,
-  };
+  return { subnets: network?.subnets ?? [], taken };
 }
 
 /** The site as two of its radios see it: their own addresses are not taken. */
-export function siteFor({ network, taken }: JobSite, radioIds: readonly string[]): Site {
+export function siteFor({ subnets, taken }: JobSite, radioIds: readonly string[]): Site {
   return {
-    network,
+    subnets,
     taken: taken.flatMap(({ address, name, radioId }) =>
       radioId !== null && radioIds.includes(radioId) ? [] : [{ address, name }],
     ),

@@ -158,7 +158,8 @@ async function expectations(record: LinkRecord, direction: Direction) {
     ceiling: tryPredict(plan).prediction?.[direction].ceiling ?? null,
     halfWidth: expect(halved, direction),
     atMeasuredLevel: shortDb > 3 ? expect(weaker(plan, shortDb), direction) : null,
-    feedMbps: network?.feedMbps ?? null,
+    // The near end is the one towards the feed.
+    feedMbps: (direction === 'nearToFar' ? network?.feedDownMbps : network?.feedUpMbps) ?? null,
   };
 }
 

@@ -1,5 +1,5 @@
 import type { JobLinks, JobView, LinkSummary, NextMatter, Urgent } from '@kivram/contract';
-import { evidenceText, maskText, worstState, withMinus, type State } from '@kivram/core';
+import { evidenceText, maskText, rangesText, worstState, withMinus, type State } from '@kivram/core';
 import { Button, Pagination, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
@@ -10,6 +10,8 @@ import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { linksShown, useJob, useJobLinks } from '../queries';
+import { FirstThings } from './FirstThings';
+import { JobTabs } from './JobTabs';
 import './job.css';
 
 /** A job opens on what is wrong and what is next, then shows its links and its network. */
@@ -31,14 +33,15 @@ export function JobScreen() {
   const { links, total, all, wrong, next } = list.data;
   return (
     <>
-      <div className="row" style={{ margin: '4px 0 16px' }}>
-        <h1>{job.data.job.name}</h1>
-        <span className="soft">{job.data.job.customer}</span>
-      </div>
-      <div className="columns">
-        <Wrong wrong={wrong} />
-        <Next next={next} jobId={jobId} empty={!all} />
-      </div>
+      <JobTabs jobId={jobId} name={job.data.job.name} customer={job.data.job.customer} />
+      {all ? (
+        <div className="columns">
+          <Wrong wrong={wrong} />
+          <Next next={next} />
+        </div>
+      ) : (
+        <FirstThings job={job.data} />
+      )}
       <section style={{ marginTop: 28 }}>
         <h2 className="row">
           Links
@@ -55,9 +58,6 @@ export function JobScreen() {
               w={200}
             />
           )}
-          <Button component={Link} to={`/jobs/${jobId}/map`} size="sm" variant="default">
-            Map
-          </Button>
           <Button component={Link} to={`/jobs/${jobId}/new-link`} size="sm">
             Plan a new link
           </Button>
@@ -79,20 +79,6 @@ export function JobScreen() {
       </section>
       <Traffic list={list.data} />
       <Network job={job.data} />
-      <section style={{ marginTop: 28 }}>
-        <h2>Take the job along</h2>
-        <div className="row">
-          <Button component="a" href={`/api/jobs/${jobId}/export`} download variant="default">
-            Export the job
-          </Button>
-          <Button component="a" href={`/api/jobs/${jobId}/export?secrets=include`} download variant="default">
-            Export with passphrases
-          </Button>
-          <span className="note">
-            One JSON file, described in docs/job-document.md; it imports back to the same job.
-          </span>
-        </div>
-      </section>
     </>
   );
 }
@@ -117,18 +103,11 @@ function Wrong({ wrong }: { wrong: Urgent }) {
   );
 }
 
-function Next({ next, jobId, empty }: { next: Urgent<NextMatter>; jobId: string; empty: boolean }) {
+function Next({ next }: { next: Urgent<NextMatter> }) {
   return (
     <section>
       <h2>What is next</h2>
-      {empty ? (
-        <p>
-          No link is planned yet: put the places on the <Link to={`/jobs/${jobId}/map`}>map</Link>, then{' '}
-          <Link to={`/jobs/${jobId}/new-link`}>plan the first link</Link>.
-        </p>
-      ) : (
-        !next.count && <p>Every link is proven and on record.</p>
-      )}
+      {!next.count && <p>Every link is proven and on record.</p>}
       <ul className="plain">
         {next.first.map(({ linkId, name, step, task, why, where }) => (
           <li key={linkId} className="job-item">
@@ -235,24 +214,43 @@ function because({ state: { next, steps: list } }: LinkSummary, state: State): s
   return state === 'holds' || !step ? 'proven' : `${step.step}: ${step.because}`;
 }
 
-function Network({ job: { network, devices } }: { job: JobView }) {
+/** Devices that the first screen names; the network's own screen has them all. */
+const devicesNamed = 8;
+
+function Network({ job: { job, network, devices } }: { job: JobView }) {
   return (
     <section style={{ marginTop: 28 }}>
-      <h2>Network of the site</h2>
+      <h2 className="row">
+        Network of the site
+        <span style={{ flex: 1 }} />
+        <Button component={Link} to={`/jobs/${job.id}/network`} size="sm" variant="default">
+          {network ? 'Change the network' : 'Say what the network is'}
+        </Button>
+      </h2>
+      {network?.subnets.map(({ name, address, prefix, gateway, dhcp }) => (
+        <div className="row job-network" key={name}>
+          <strong>{name}</strong>
+          <span className="figure">
+            {address}/{prefix}
+          </span>
+          <span className="soft">mask</span> <span className="figure">{maskText(prefix)}</span>
+          <span className="soft">router</span> <span className="figure">{gateway ?? 'none'}</span>
+          <span className="soft">DHCP</span>
+          <span className="figure">{rangesText(dhcp) || 'none'}</span>
+        </div>
+      ))}
       {network ? (
         <div className="row job-network">
-          <span className="figure">
-            {network.subnetAddress}/{network.prefix}
-          </span>
-          <span className="soft">mask</span> <span className="figure">{maskText(network.prefix)}</span>
-          <span className="soft">gateway</span> <span className="figure">{network.gateway ?? 'none'}</span>
-          <span className="soft">DHCP</span>
-          <span className="figure">
-            {network.dhcpFirst ? `${network.dhcpFirst} to ${network.dhcpLast ?? ''}` : 'none'}
-          </span>
-          <span className="soft">feed</span> <Figure value={network.feedMbps} unit="Mbit/s" digits={0} />
+          <span className="soft">from the feed</span> <Figure value={network.feedDownMbps} unit="Mbit/s" digits={0} />
+          <span className="soft">to the feed</span> <Figure value={network.feedUpMbps} unit="Mbit/s" digits={0} />
           <span className="soft">known devices</span>{' '}
-          <span>{devices.map((d) => `${d.name} ${d.address}`).join(', ')}</span>
+          <span>
+            {devices
+              .slice(0, devicesNamed)
+              .map((d) => `${d.name} ${d.address}`)
+              .join(', ') || 'none'}
+            {devices.length > devicesNamed && ` and ${devices.length - devicesNamed} more`}
+          </span>
         </div>
       ) : (
         <p>No network yet; addresses cannot be proposed.</p>

@@ -1,6 +1,6 @@
-import type { ImportResult } from '@kivram/contract';
+import type { ImportResult, JobSummary } from '@kivram/contract';
 import { jobFileLimits, routes } from '@kivram/contract';
-import { Button, Radio } from '@mantine/core';
+import { Button, Radio, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -8,21 +8,73 @@ import { Link, Navigate, useNavigate } from 'react-router';
 import { sendFile } from '../api';
 import { Problem } from '../parts/Problem';
 import { useJobs } from '../queries';
+import { NewJobScreen } from './NewJobScreen';
 
-/** Where Kivram opens: at the only job there is, else at all of them. */
+/** Where Kivram opens: at the only job there is, at all of them, or at the first, which is to be begun. */
 export function OnlyJobScreen() {
   const jobs = useJobs();
   const only = jobs.data?.length === 1 ? jobs.data[0] : undefined;
+  if (jobs.data?.length === 0) {
+    return (
+      <>
+        <NewJobScreen />
+        <JobImport />
+      </>
+    );
+  }
   return only ? <Navigate to={`/jobs/${only.id}`} replace /> : <JobsScreen />;
 }
 
-/** All jobs, and bringing one in from a file. */
+/** Jobs that the list shows without being asked to find one. */
+const fewJobs = 12;
+
+/** All jobs, those that are put away apart, and bringing one in from a file. */
 export function JobsScreen() {
   const jobs = useJobs();
+  const [find, setFind] = useState('');
+  const wanted = find.trim().toLowerCase();
+  const found = (jobs.data ?? []).filter((job) =>
+    [job.name, job.customer].some((text) => text.toLowerCase().includes(wanted)),
+  );
+  const away = found.filter((job) => job.archivedAt !== null);
   return (
     <>
-      <h1>Jobs</h1>
+      <div className="row" style={{ margin: '4px 0 12px' }}>
+        <h1>Jobs</h1>
+        <span style={{ flex: 1 }} />
+        {(jobs.data?.length ?? 0) > fewJobs && (
+          <TextInput
+            aria-label="Find a job by its name or its customer"
+            placeholder="find a job"
+            value={find}
+            onChange={(event) => setFind(event.currentTarget.value)}
+            w={200}
+          />
+        )}
+        <Button component={Link} to="/catalogue" size="sm" variant="default">
+          Catalogue of gear
+        </Button>
+        <Button component={Link} to="/jobs/new" size="sm">
+          Begin a new job
+        </Button>
+      </div>
       <Problem error={jobs.error} />
+      <JobTable jobs={found.filter((job) => job.archivedAt === null)} />
+      {away.length > 0 && (
+        <details style={{ marginTop: 16 }}>
+          <summary>Put away: {away.length}</summary>
+          <JobTable jobs={away} />
+        </details>
+      )}
+      <JobImport />
+    </>
+  );
+}
+
+function JobTable({ jobs }: { jobs: JobSummary[] }) {
+  if (!jobs.length) return null;
+  return (
+    <div className="scroll">
       <table className="ruled">
         <thead>
           <tr>
@@ -32,7 +84,7 @@ export function JobsScreen() {
           </tr>
         </thead>
         <tbody>
-          {jobs.data?.map((job) => (
+          {jobs.map((job) => (
             <tr key={job.id}>
               <td>
                 <Link to={`/jobs/${job.id}`}>{job.name}</Link>
@@ -43,8 +95,7 @@ export function JobsScreen() {
           ))}
         </tbody>
       </table>
-      <JobImport />
-    </>
+    </div>
   );
 }
 

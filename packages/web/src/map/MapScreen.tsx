@@ -3,7 +3,8 @@ import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams } from 'react-router';
+import { JobTabs } from '../job/JobTabs';
 import { call, ProblemError } from '../api';
 import { Length } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
@@ -140,10 +141,9 @@ function Workplace({ job }: { job: MapJob }) {
   const { astray } = extentOf(job.places);
   return (
     <>
+      <JobTabs jobId={job.job.id} name={job.job.name} customer={job.job.customer} />
       <div className="row" style={{ margin: '4px 0 10px' }}>
-        <h1>
-          <Link to={`/jobs/${job.job.id}`}>{job.job.name}</Link>, map
-        </h1>
+        <h2 className="map-heading">Map</h2>
         <span style={{ flex: 1 }} />
         {mode === 'look' ? (
           <>

@@ -14,13 +14,18 @@ import './frame.css';
 /** The top line and the room under it. */
 export function Frame() {
   const jobMatch = useMatch('/jobs/:jobId/*');
+  const ofJob = jobMatch?.params.jobId;
   const linkMatch = useMatch('/links/:linkId/*');
   return (
     <>
       <a className="skip" href="#content">
         Go to the content
       </a>
-      {linkMatch?.params.linkId ? <LinkTop linkId={linkMatch.params.linkId} /> : <Top jobId={jobMatch?.params.jobId} />}
+      {linkMatch?.params.linkId ? (
+        <LinkTop linkId={linkMatch.params.linkId} />
+      ) : (
+        <Top jobId={ofJob === 'new' ? undefined : ofJob} />
+      )}
       <Trouble />
       <main id="content" className="page">
         <Outlet />
@@ -94,13 +99,17 @@ function Join({ job }: { job: JobView }) {
 function Top({ jobId }: { jobId: string | undefined }) {
   const jobs = useJobs();
   const job = useJob(jobId);
-  const { units, switchUnits } = useSettings();
+  const { units, switchUnits, followJob } = useSettings();
   const [crewMemberId, chooseCrewMember] = useWorker(job.data);
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const [keysShown, keys] = useDisclosure(false);
   useKeys({ '?': keys.toggle, u: switchUnits, d: toggleColorScheme });
 
   const crew = job.data?.crew;
+  const jobUnits = job.data?.job.units;
+  useEffect(() => {
+    if (jobUnits) followJob(jobUnits);
+  }, [jobUnits, followJob]);
 
   return (
     <header className="top">

@@ -20,6 +20,7 @@ import { initReading } from './reading';
 import { initRuleSet } from './ruleSet';
 import { initSheet } from './sheet';
 import { initStandinWorld } from './standinWorld';
+import { initSubnet } from './subnet';
 import { initTerrainFile } from './terrainFile';
 import { initTerrainTile } from './terrainTile';
 import { initThroughputTest } from './throughputTest';
@@ -45,6 +46,7 @@ export * from './reading';
 export * from './ruleSet';
 export * from './sheet';
 export * from './standinWorld';
+export * from './subnet';
 export * from './terrainFile';
 export * from './terrainTile';
 export * from './throughputTest';
@@ -60,6 +62,7 @@ export function initModels(sequelize: Sequelize): void {
     initTerrainFile,
     initTerrainTile,
     initNetwork,
+    initSubnet,
     initKnownDevice,
     initGearModel,
     initAir,

@@ -1,12 +1,15 @@
+import type { UnitSystem } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
-import { attributes, flag, id, Row, tableOptions, text, version } from './columns';
+import { attributes, flag, id, Row, tableOptions, text, time, version } from './columns';
 
 export class JobRow extends Row<JobRow> {
   declare id: CreationOptional<string>;
   declare name: string;
   declare customer: CreationOptional<string>;
   declare country: string;
+  declare units: CreationOptional<UnitSystem>;
   declare practice: CreationOptional<boolean>;
+  declare archivedAt: CreationOptional<Date | null>;
   declare version: CreationOptional<number>;
 }
 
@@ -17,7 +20,9 @@ export function initJob(sequelize: Sequelize): void {
       name: text,
       customer: { ...text, defaultValue: '' },
       country: text,
+      units: { ...text, defaultValue: 'metric' },
       practice: { ...flag, defaultValue: false },
+      archivedAt: time,
       version,
     }),
     tableOptions(sequelize, 'JobRow', 'job', 'locked'),

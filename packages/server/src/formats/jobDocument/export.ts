@@ -9,9 +9,7 @@ import {
   EventRow,
   GearModelRow,
   JobRow,
-  KnownDeviceRow,
   LinkRow,
-  NetworkRow,
   PlaceRow,
   RadioRow,
   SheetRow,
@@ -19,8 +17,9 @@ import {
 } from '../../database/models';
 import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
+import { networkOf } from '../../services/networks';
 import { obstaclesOf } from '../../services/obstacles';
-import { viewAir, viewJob, viewLinkRow, viewNetwork, viewPlace, viewRadio, viewSheet } from '../../services/rowViews';
+import { viewAir, viewJob, viewLinkRow, viewPlace, viewRadio, viewSheet } from '../../services/rowViews';
 
 /**
  * Writes a whole job down, piece by piece: its readings are never in memory all at once. It is the job of one moment, whatever is changed meanwhile. Passphrases are
@@ -32,7 +31,7 @@ export async function* exportJob(sequelize: Sequelize, jobId: string, withSecret
     readOnly: true,
   });
   try {
-    const { alignments, ...document } = await withoutReadings(jobId, withSecrets, transaction);
+    const { alignments, ...document } = await documentOf(jobId, withSecrets, transaction);
     yield `${JSON.stringify(document).slice(0, -1)},"alignments":[`;
     for (const [i, alignment] of alignments.entries()) {
       yield `${i ? ',' : ''}${JSON.stringify({ ...alignment, readings: undefined }).slice(0, -1)},"readings":[`;
@@ -56,7 +55,8 @@ async function* readingsOf(alignmentId: string, transaction: Transaction): Async
   }
 }
 
-async function withoutReadings(jobId: string, withSecrets: boolean, transaction: Transaction): Promise<JobDocument> {
+/** A whole job but for its readings. @throws ApiProblem where there is none */
+export async function documentOf(jobId: string, withSecrets: boolean, transaction: Transaction): Promise<JobDocument> {
   const job = await JobRow.findByPk(jobId, { transaction });
   if (!job) throw notFound('job');
   const all = async <Row extends Model>(
@@ -71,8 +71,7 @@ async function withoutReadings(jobId: string, withSecrets: boolean, transaction:
   const places = await all(PlaceRow, of, 'name');
   const airs = await all(AirRow, of, 'id');
   const radios = await all(RadioRow, of, 'id');
-  const network = await NetworkRow.findOne({ where: of, transaction });
-  const devices = network ? await all(KnownDeviceRow, { networkId: network.id }, 'address') : [];
+  const { network, devices } = await networkOf(jobId, transaction);
   const links = await all(LinkRow, of, 'name');
   const events = await all(EventRow, of, 'id');
   const ofLinks = { linkId: links.map((l) => l.id) };
@@ -96,8 +95,8 @@ async function withoutReadings(jobId: string, withSecrets: boolean, transaction:
     airs: airs.map(viewAir),
     radios: radios.map(viewRadio),
     obstacles,
-    network: network && viewNetwork(network),
-    devices: devices.map(({ id, name, address }) => ({ id, name, address })),
+    network,
+    devices,
     links: links.map(viewLinkRow),
     sheets: sheets.map((row) => ({
       radioId: row.radioId,

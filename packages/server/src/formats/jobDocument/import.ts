@@ -16,7 +16,6 @@ import {
   CrewMemberRow,
   EventRow,
   JobRow,
-  KnownDeviceRow,
   LinkRow,
   NetworkRow,
   ObstacleRow,
@@ -32,6 +31,7 @@ import type { ImportChoice } from '../../intake/task';
 import { endAlignments } from '../../services/alignmentEnds';
 import { freeName } from '../../services/freeName';
 import { keepForeignModel } from '../../services/gear';
+import { fillNetwork } from '../../services/networks';
 import { readJobFile, type ReadingsPiece } from './file';
 import { newIds, renamed, strayReferences } from './ids';
 import { upgradeDocument, upgradeReading } from './upgrade';
@@ -90,7 +90,7 @@ export async function importJob(sequelize: Sequelize, path: string, choice: Impo
       ? await knownPassphrases(sequelize, document.job.id, transaction)
       : new Map<string, string>();
     if (replaces) await JobRow.destroy({ where: { id: document.job.id }, transaction });
-    await insert(document, secrets, warnings, transaction);
+    await insertDocument(document, transaction, secrets, warnings);
     await readJobFile(path, (piece) => insertReadings(piece));
 
     async function insertReadings({ alignment, readings }: ReadingsPiece): Promise<void> {
@@ -165,11 +165,12 @@ function monthsOf(spans: readonly Span[]): Date[] {
   return [...months.values()];
 }
 
-async function insert(
+/** Puts a document in but for its readings; warns of settings that come without a passphrase and have none in `secrets` either. */
+export async function insertDocument(
   document: JobDocument,
-  secrets: Map<string, string>,
-  warnings: string[],
   transaction: Transaction,
+  secrets: ReadonlyMap<string, string> = new Map(),
+  warnings: string[] = [],
 ): Promise<void> {
   const jobId = document.job.id;
   const into = { transaction };
@@ -180,7 +181,7 @@ async function insert(
     }
   };
   const revisions = await keepModels(document, transaction);
-  await JobRow.create({ ...document.job }, into);
+  await JobRow.create({ ...document.job, archivedAt: date(document.job.archivedAt) }, into);
   await put(CrewMemberRow, inJob(document.crew));
   await put(PlaceRow, inJob(document.places));
   await put(ObstacleRow, inJob(document.obstacles ?? []));
@@ -194,11 +195,9 @@ async function insert(
     })),
   );
   if (document.network) {
-    const { id } = await NetworkRow.create({ ...document.network, jobId }, into);
-    await put(
-      KnownDeviceRow,
-      document.devices.map((d) => ({ ...d, networkId: id })),
-    );
+    const { subnets, ...network } = document.network;
+    const { id } = await NetworkRow.create({ ...network, jobId }, into);
+    await fillNetwork(id, { subnets, devices: document.devices }, transaction);
   }
   await put(LinkRow, inJob(document.links));
   let missing = 0;
@@ -265,6 +264,6 @@ async function knownPassphrases(
   return new Map(rows.map(({ key, passphrase }) => [key, passphrase]));
 }
 
-function date(text: string | null): Date | null {
+function date(text: string | null | undefined): Date | null {
   return text ? new Date(text) : null;
 }

@@ -23,18 +23,53 @@ const lonelyAir = {
 };
 
 /**
- * A document of version 1, in which links owned channel and power, in the shape of version 2. It goes the way that a database of that time went. What does
- * not look like such a document is handed on as it is, for the check to name what is wrong with it.
+ * A document of an older version in the shape of today's. It goes the way that a database of that time went. What does not look like such a document is handed on
+ * as it is, for the check to name what is wrong with it.
  */
 export function upgradeDocument(plain: unknown): unknown {
+  return withSubnets(withAirs(plain));
+}
+
+/** From version 2, whose networks had one subnet with one DHCP range, and whose devices did not say what they are, to version 3. */
+function withSubnets(plain: unknown): unknown {
+  if (!isPlain(plain) || plain.formatVersion !== 2) return plain;
+  const devices = listOf(plain.devices);
+  return {
+    ...plain,
+    formatVersion: jobDocumentVersion,
+    ...(isPlain(plain.network) && { network: networkWithSubnets(plain.network) }),
+    ...(devices && { devices: devices.map((device) => ({ kind: 'other', mac: null, ...device })) }),
+  };
+}
+
+function networkWithSubnets({
+  subnetAddress,
+  prefix,
+  gateway = null,
+  dhcpFirst,
+  dhcpLast,
+  feedMbps,
+  ...network
+}: Plain): Plain {
+  const dhcp = dhcpFirst || dhcpLast ? [{ first: dhcpFirst, last: dhcpLast }] : [];
+  return {
+    ...network,
+    feedDownMbps: feedMbps ?? null,
+    feedUpMbps: null,
+    subnets: [{ name: 'site', address: subnetAddress, prefix, gateway, dhcp }],
+  };
+}
+
+/** From version 1, in which links owned channel and power, to version 2. */
+function withAirs(plain: unknown): unknown {
   if (!isPlain(plain) || plain.formatVersion !== 1 || !isPlain(plain.job)) return plain;
   const lists = ['links', 'radios', 'places', 'sheets', 'benchRuns', 'alignments', 'tests', 'events', 'models'];
   if (lists.some((name) => !listOf(plain[name]))) return plain;
   try {
     return upgraded(plain);
   } catch {
-    // A list that holds something else than it should: the check of version 2 says what.
-    return { ...plain, formatVersion: jobDocumentVersion };
+    // A list that holds something else than it should: the check of today's version says what.
+    return { ...plain, formatVersion: 2 };
   }
 }
 
@@ -139,7 +174,7 @@ function upgraded(document: Plain): Plain {
   }
   return {
     ...document,
-    formatVersion: jobDocumentVersion,
+    formatVersion: 2,
     // A job of that time could only be the demo or a copy of it.
     job: { ...(document.job as Plain), practice: true },
     airs,

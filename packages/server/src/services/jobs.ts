@@ -1,0 +1,132 @@
+import type { JobBody, NewJobBody } from '@kivram/contract';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { CrewMemberRow, EventRow, JobRow } from '../database/models';
+import { documentOf } from '../formats/jobDocument/export';
+import { newIds, renamed } from '../formats/jobDocument/ids';
+import { insertDocument } from '../formats/jobDocument/import';
+import type { Author } from '../http/author';
+import { ApiProblem, notFound } from '../http/problem';
+import { defined, differing, lockVersion, makeChange, sentence } from './changes';
+
+/** Jobs themselves: begun, renamed, put away, removed. */
+export class Jobs {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  /** Makes a job under the identifier of the change, with the one who makes it as its first crew member: asked for again, it is there already. */
+  async create({ workerName, copyOf, ...fields }: NewJobBody, { changeId }: Author): Promise<CrewMemberRow> {
+    return this.sequelize.transaction(async (transaction) => {
+      const isNew = await this.sequelize.query(
+        'INSERT INTO change (id) VALUES (:changeId) ON CONFLICT (id) DO NOTHING RETURNING id',
+        { type: QueryTypes.SELECT, transaction, replacements: { changeId } },
+      );
+      if (!isNew.length) {
+        const first = await CrewMemberRow.findOne({ where: { jobId: changeId }, transaction });
+        if (!first)
+          throw new ApiProblem(409, 'Id taken', 'This id belongs to another change. Give each change its own.');
+        return first;
+      }
+      await refuseTwin(fields.name, null, transaction);
+      const from = copyOf ? await this.copyPlan(copyOf, { ...fields, id: changeId }, transaction) : null;
+      if (!from) await JobRow.create({ ...fields, id: changeId }, { transaction });
+      const member = await CrewMemberRow.create({ jobId: changeId, name: workerName.trim() }, { transaction });
+      await this.sequelize.query(
+        'UPDATE change SET job_id = :changeId, crew_member_id = :memberId WHERE id = :changeId',
+        {
+          transaction,
+          replacements: { changeId, memberId: member.id },
+        },
+      );
+      await EventRow.create(
+        {
+          jobId: changeId,
+          crewMemberId: member.id,
+          changeId,
+          linkId: null,
+          kind: 'job',
+          summary: from ? `Began the job with the plan of ${from}` : 'Began the job',
+          detail: {},
+        },
+        { transaction },
+      );
+      return member;
+    });
+  }
+
+  /** Copies places, network, obstacles and plans; nothing that was measured, set or delivered. @returns the name of the job it came from */
+  private async copyPlan(
+    copyOf: string,
+    fields: Pick<JobRow, 'id' | 'name' | 'customer' | 'country' | 'units'> & { practice?: boolean },
+    transaction: Transaction,
+  ): Promise<string> {
+    const source = await documentOf(copyOf, false, transaction);
+    const bare = {
+      ...source,
+      crew: [],
+      sheets: [],
+      benchRuns: [],
+      alignments: [],
+      tests: [],
+      events: [],
+      radios: source.radios.map((radio) => ({
+        ...radio,
+        serial: null,
+        mac: null,
+        mountedAt: null,
+        mountedBy: null,
+        mountBasis: null,
+      })),
+      devices: [],
+    };
+    const copy = renamed(bare, newIds(bare));
+    const job = { ...copy.job, ...fields, practice: fields.practice ?? false, archivedAt: null, version: 0 };
+    await insertDocument({ ...copy, job }, transaction);
+    return source.job.name;
+  }
+
+  async change(jobId: string, { version, archived, ...changes }: JobBody, author: Author): Promise<JobRow> {
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const row = await lockVersion(JobRow, jobId, version, 'job', transaction);
+      if (changes.name !== undefined) await refuseTwin(changes.name, jobId, transaction);
+      const differences = differing(row.get({ plain: true }), changes);
+      const moves = archived !== undefined && archived !== (row.archivedAt !== null);
+      if (!differences.length && !moves) return null;
+      await row.update(
+        { ...defined(changes), ...(moves && { archivedAt: archived ? new Date() : null }) },
+        { transaction },
+      );
+      const said = [
+        ...(differences.length ? [`Changed the job: ${sentence(differences)}`] : []),
+        ...(moves ? [archived ? 'Put the job away' : 'Took the job up again'] : []),
+      ];
+      await note({ kind: 'job', summary: said.join('. '), detail: { differences } });
+      return null;
+    });
+    return JobRow.findByPk(jobId, { rejectOnEmpty: true });
+  }
+
+  /** Removes a job with all that is in it, where its name is given. */
+  async remove(jobId: string, name: string | undefined, author: Author): Promise<void> {
+    author.memberOf(jobId);
+    await this.sequelize.transaction(async (transaction) => {
+      const job = await JobRow.findByPk(jobId, { transaction, lock: true });
+      if (!job) throw notFound('job');
+      if (name !== job.name) {
+        throw new ApiProblem(
+          422,
+          'Not the name',
+          `To remove this job with all that is in it, give its name: ${job.name}`,
+        );
+      }
+      await job.destroy({ transaction });
+    });
+  }
+}
+
+/** Two jobs of one name could not be told apart in the list. */
+async function refuseTwin(name: string, jobId: string | null, transaction: Transaction): Promise<void> {
+  const jobs = await JobRow.findAll({ attributes: ['id', 'name'], transaction });
+  const twin = jobs.find((job) => job.id !== jobId && job.name.trim().toLowerCase() === name.trim().toLowerCase());
+  if (twin)
+    throw new ApiProblem(409, 'Name taken', `A job called ${twin.name} is here already: give this one another name.`);
+}

@@ -1,0 +1,230 @@
+import { check, NewJobBody, placesLimits, routes, type JobSummary } from '@kivram/contract';
+import type { UnitSystem } from '@kivram/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { Link, useNavigate } from 'react-router';
+import { useKeptForm } from '../drafts/useKeptForm';
+import { NumberField, type TypedNumber } from '../parts/NumberField';
+import { Problem } from '../parts/Problem';
+import { metresPerUnit, unitSuffix } from '../path/ticks';
+import { sendThen, useChange, useJobs, useRuleSets } from '../queries';
+import { countries } from './countries';
+import { terrainEndings } from './terrainEndings';
+
+/** A new job as it is typed. */
+export interface JobForm extends Record<string, unknown> {
+  name: string;
+  customer: string;
+  country: string;
+  units: UnitSystem;
+  workerName: string;
+  copyOf: string;
+  /** where: a first place, if one is known by its coordinates */
+  placeName: string;
+  position: string;
+  groundM: TypedNumber;
+}
+
+const workerKey = 'kivram-worker';
+
+const emptyJob = (): JobForm => ({
+  name: '',
+  customer: '',
+  country: '',
+  units: 'metric',
+  workerName: localStorage.getItem(workerKey) ?? '',
+  copyOf: '',
+  placeName: '',
+  position: '',
+  groundM: null,
+});
+
+/** Begins a job, from nothing or with the plan of another, and says where it is. */
+export function NewJobScreen() {
+  const jobs = useJobs();
+  const first = jobs.data?.length === 0;
+  return (
+    <>
+      <h1>{first ? 'Your first job' : 'A new job'}</h1>
+      {first && (
+        <p>
+          A job is one customer's installation: its places, its links, its network, and everything measured there. It
+          stays on this computer.
+        </p>
+      )}
+      <NewJobForm jobs={jobs.data ?? []} />
+    </>
+  );
+}
+
+function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
+  const laws = useRuleSets();
+  const list = useMemo(() => countries(laws.data ?? []), [laws.data]);
+  const navigate = useNavigate();
+  const create = useChange(routes.createJob, {});
+  const form = useKeptForm<JobForm>('new-job', emptyJob());
+  const [files, setFiles] = useState<File[]>([]);
+  /** what could not be done about where it is, once the job is there */
+  const [after, setAfter] = useState<{ jobId: string; problems: string[] } | null>(null);
+  const [placing, setPlacing] = useState(false);
+  const { values } = form;
+  const metres = { unit: unitSuffix(values.units), perUnit: metresPerUnit(values.units), digits: 2 };
+  const { getRootProps, getInputProps, open } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    onDrop: (dropped) => setFiles((before) => [...before, ...dropped]),
+  });
+
+  const submit = async (): Promise<void> => {
+    const { readPlace, bringWhere } = await import('./where');
+    const body = {
+      name: values.name.trim(),
+      customer: values.customer.trim(),
+      country: values.country,
+      units: values.units,
+      workerName: values.workerName.trim(),
+      ...(values.copyOf && { copyOf: values.copyOf }),
+    };
+    const checked = check(NewJobBody, body);
+    const place = readPlace(values);
+    const errors = {
+      ...Object.fromEntries((checked.errors ?? []).map((e) => [e.field, e.message])),
+      ...(!body.name && { name: 'What is the job called?' }),
+      ...(!body.country && { country: 'Where is it? The law of that country holds.' }),
+      ...(!body.workerName && { workerName: 'It stands beside every change you make.' }),
+      ...place.errors,
+    };
+    form.setErrors(errors);
+    if (Object.keys(errors).length) return;
+    sendThen(create, body, (job) => {
+      localStorage.setItem(workerKey, body.workerName);
+      form.forget();
+      setPlacing(true);
+      void bringWhere(job.id, place.body, files).then((problems) => {
+        setPlacing(false);
+        if (problems.length) setAfter({ jobId: job.id, problems });
+        else void navigate(`/jobs/${job.id}`);
+      });
+    });
+  };
+
+  if (after) {
+    return (
+      <>
+        <p>The job is made. Not all that you said of where it is could be used:</p>
+        {after.problems.map((problem) => (
+          <Problem key={problem} error={new Error(problem)} />
+        ))}
+        <Button component={Link} to={`/jobs/${after.jobId}`}>
+          Open the job
+        </Button>
+      </>
+    );
+  }
+  return (
+    <form
+      className="new-job"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void submit();
+      }}
+      noValidate
+    >
+      <section>
+        <h2>Who and for whom</h2>
+        <TextInput label="Name of the job" placeholder="Mill farm" maxLength={80} {...form.getInputProps('name')} />
+        <TextInput label="Customer" maxLength={120} {...form.getInputProps('customer')} />
+        <TextInput
+          label="Your name"
+          description="You lead the job; others can join it."
+          maxLength={60}
+          {...form.getInputProps('workerName')}
+        />
+      </section>
+      <section>
+        <h2>Under which law, in which units</h2>
+        <Select
+          label="Country"
+          description="Where the radios stand, truthfully: its law holds."
+          searchable
+          data={list}
+          limit={300}
+          nothingFoundMessage="No country of that name"
+          {...form.getInputProps('country')}
+        />
+        <SegmentedControl
+          aria-label="Units"
+          style={{ marginTop: 12 }}
+          data={[
+            { value: 'metric', label: 'metres' },
+            { value: 'imperial', label: 'feet and miles' },
+          ]}
+          {...form.getInputProps('units')}
+        />
+        {jobs.length > 0 && (
+          <Select
+            label="Begin with the plan of"
+            description="Its places, network, obstacles and plans; no settings, measurements or serial numbers."
+            mt="sm"
+            searchable
+            data={[
+              { value: '', label: 'nothing: an empty job' },
+              ...jobs.map((job) => ({ value: job.id, label: job.name })),
+            ]}
+            allowDeselect={false}
+            {...form.getInputProps('copyOf')}
+          />
+        )}
+      </section>
+      <section {...getRootProps()}>
+        <h2>Where (can wait)</h2>
+        <p className="note">
+          A place whose coordinates you know, or files: terrain (GeoTIFF, HGT, ASCII grid) and places (GPX, KML,
+          GeoJSON, CSV).
+        </p>
+        <div className="new-job-where">
+          <TextInput
+            label="First place"
+            placeholder="Mill, with the feed"
+            maxLength={60}
+            {...form.getInputProps('placeName')}
+          />
+          <TextInput
+            label="Its position"
+            placeholder={'33.41200, -37.84060 or 33°24\'43.2"N 37°50\'26.2"W'}
+            {...form.getInputProps('position')}
+          />
+          <NumberField
+            label="Ground above sea level"
+            description="empty: as the terrain says"
+            {...metres}
+            {...form.getInputProps('groundM')}
+          />
+        </div>
+        <input {...getInputProps({ 'aria-label': 'Terrain and places' })} />
+        <div className="row" style={{ marginTop: 10 }}>
+          <Button variant="default" onClick={open}>
+            Choose files
+          </Button>
+          <span className="soft">or drop them here</span>
+        </div>
+        <ul className="plain">
+          {files.map((file, i) => (
+            <li key={`${file.name} ${i}`} className="row" style={{ marginTop: 6 }}>
+              {file.name}, {terrainEndings.test(file.name) ? 'terrain' : 'places'}
+              {!terrainEndings.test(file.name) && file.size > placesLimits.characters && ', too large'}
+              <Button size="compact-sm" variant="default" onClick={() => setFiles(files.filter((_, k) => k !== i))}>
+                Leave out
+              </Button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      <Problem error={create.error} />
+      <Button type="submit" size="lg" loading={create.isPending || placing}>
+        Begin the job
+      </Button>
+    </form>
+  );
+}

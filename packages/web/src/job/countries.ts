@@ -1,0 +1,24 @@
+import type { RuleSet } from '@kivram/core';
+
+const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'];
+
+/** Codes that stand for something else than a country: unions, outlying oceans, and what nobody has been given. */
+const noCountry = new Set(['EU', 'EZ', 'UN', 'QO', 'XA', 'XB', 'ZZ']);
+
+/**
+ * The countries that there are, by their codes in ISO 3166-1 and the names that the browser knows, and before them those whose rules are at hand. A code that was given up stands for its
+ * successor and is left out.
+ */
+export function countries(laws: readonly RuleSet[]): { value: string; label: string }[] {
+  const names = new Intl.DisplayNames(['en'], { type: 'region', fallback: 'none' });
+  const known = laws.map(({ country, name }) => ({ value: country, label: `${name} (${country}), rules known` }));
+  const others = letters
+    .flatMap((a) => letters.map((b) => a + b))
+    .filter((code) => !noCountry.has(code) && Intl.getCanonicalLocales(`und-${code}`)[0] === `und-${code}`)
+    .flatMap((code) => {
+      const name = names.of(code);
+      return name && !laws.some((law) => law.country === code) ? [{ value: code, label: `${name} (${code})` }] : [];
+    })
+    .sort((a, b) => a.label.localeCompare(b.label));
+  return [...known, ...others];
+}

@@ -1,0 +1,149 @@
+import { deviceKinds, spokenWord, type DeviceKind } from '@kivram/contract';
+import { Button, TextInput } from '@mantine/core';
+import { useState, type ClipboardEvent } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { PlainSelect } from '../parts/PlainSelect';
+import { Problem } from '../parts/Problem';
+import { saveText } from '../parts/saveText';
+import { readDevices, writeDevices } from './deviceTable';
+import { emptyDevice, type DeviceForm, type RowErrors } from './networkForm';
+
+const kindOptions = deviceKinds.map((kind) => ({ value: kind, label: spokenWord(kind) }));
+
+/** More rows than that are shown a part at a time: a table of thousands would make every keystroke slow. */
+const shownAtOnce = 100;
+
+interface Props {
+  devices: DeviceForm[];
+  errors: RowErrors<DeviceForm>[];
+  jobName: string;
+  onChange(devices: DeviceForm[]): void;
+}
+
+/** Who has an address on the site already: typed, pasted out of a spreadsheet, or read from a CSV file. */
+export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
+  const [shown, setShown] = useState(shownAtOnce);
+  const [failed, setFailed] = useState<string | null>(null);
+  const set = (index: number, changes: Partial<DeviceForm>): void =>
+    onChange(devices.map((d, i) => (i === index ? { ...d, ...changes } : d)));
+  /** Rows of a table take the place of the row they are put into where that is empty, else they come after it. */
+  const put = (rows: DeviceForm[], at: number): void => {
+    const row = devices[at];
+    const empty = row && !row.name && !row.address && !row.mac;
+    onChange([...devices.slice(0, empty ? at : at + 1), ...rows, ...devices.slice(at + 1)]);
+    setShown((before) => Math.max(before, at + rows.length + 1));
+  };
+  const read = (text: string, at: number): void => {
+    try {
+      const rows = readDevices(text);
+      setFailed(rows.length ? null : 'There is no row in this table.');
+      if (rows.length) put(rows, at);
+    } catch (error) {
+      setFailed(`This table cannot be read: ${error instanceof Error ? error.message : String(error)}`);
+    }
+  };
+  const { getInputProps, open } = useDropzone({
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+    onDrop: ([file]) => {
+      if (file) void file.text().then((text) => read(text, devices.length - 1));
+    },
+  });
+  return (
+    <section>
+      <h2>Known devices</h2>
+      <p className="note">
+        Rows copied in a spreadsheet can be pasted into any field here: name, what it is, address, hardware address.
+      </p>
+      {devices.slice(0, shown).map((device, index) => (
+        <DeviceRow
+          key={index}
+          number={index + 1}
+          device={device}
+          errors={errors[index] ?? {}}
+          onChange={(changes) => set(index, changes)}
+          onTable={(text) => read(text, index)}
+          onRemove={() => onChange(devices.filter((_, i) => i !== index))}
+        />
+      ))}
+      <Problem error={failed ? new Error(failed) : null} />
+      <input {...getInputProps({ 'aria-label': 'File of devices', accept: '.csv,.tsv,.txt,text/csv' })} />
+      <div className="row">
+        {devices.length > shown && (
+          <Button size="sm" variant="default" onClick={() => setShown(shown + shownAtOnce)}>
+            Show {Math.min(shownAtOnce, devices.length - shown)} of {devices.length - shown} more
+          </Button>
+        )}
+        <Button
+          size="sm"
+          variant="default"
+          onClick={() => {
+            onChange([...devices, emptyDevice]);
+            setShown((before) => Math.max(before, devices.length + 1));
+          }}
+        >
+          Add a device
+        </Button>
+        <Button size="sm" variant="default" onClick={open}>
+          Read a CSV file
+        </Button>
+        <Button
+          size="sm"
+          variant="default"
+          disabled={!devices.length}
+          onClick={() => saveText(`${jobName} devices.csv`, writeDevices(devices), 'text/csv')}
+        >
+          Save as CSV
+        </Button>
+      </div>
+    </section>
+  );
+}
+
+interface RowProps {
+  number: number;
+  device: DeviceForm;
+  errors: RowErrors<DeviceForm>;
+  onChange(changes: Partial<DeviceForm>): void;
+  onTable(text: string): void;
+  onRemove(): void;
+}
+
+function DeviceRow({ number, device, errors, onChange, onTable, onRemove }: RowProps) {
+  const paste = (event: ClipboardEvent): void => {
+    const text = event.clipboardData.getData('text');
+    // One value is typed into its field; a table is more than that.
+    if (!/[\t\n]/.test(text.trim())) return;
+    event.preventDefault();
+    onTable(text);
+  };
+  const field = (name: 'name' | 'address' | 'mac', label: string, placeholder: string) => (
+    <TextInput
+      aria-label={`${label} of device ${number}`}
+      placeholder={placeholder}
+      value={device[name]}
+      error={errors[name]}
+      onChange={(event) => onChange({ [name]: event.currentTarget.value })}
+      onPaste={paste}
+      classNames={name === 'name' ? {} : { input: 'field-number' }}
+    />
+  );
+  return (
+    <div className="network-device">
+      {field('name', 'Name', 'quay camera')}
+      <PlainSelect
+        aria-label={`Kind of device ${number}`}
+        options={kindOptions}
+        value={device.kind}
+        onChoose={(kind) => onChange({ kind: kind as DeviceKind })}
+      />
+      {field('address', 'Address', '10.20.0.21')}
+      {field('mac', 'Hardware address', 'hardware address')}
+      <Button size="sm" variant="default" aria-label={`Remove device ${number}`} onClick={onRemove}>
+        Remove
+      </Button>
+      {errors.row && <p className="problem network-row-error">{errors.row}</p>}
+    </div>
+  );
+}

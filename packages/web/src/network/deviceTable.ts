@@ -1,0 +1,82 @@
+import { deviceKinds, spokenWord, type DeviceKind } from '@kivram/contract';
+import { isAddress } from '@kivram/core';
+import { parse } from 'csv-parse/browser/esm/sync';
+import { stringify } from 'csv-stringify/browser/esm/sync';
+import type { DeviceForm } from './networkForm';
+
+const columns = ['name', 'kind', 'address', 'mac'] as const;
+
+/** What people write above such columns, in lower case. */
+const headings: Record<string, (typeof columns)[number]> = {
+  name: 'name',
+  device: 'name',
+  description: 'name',
+  kind: 'kind',
+  type: 'kind',
+  'what it is': 'kind',
+  address: 'address',
+  ip: 'address',
+  'ip address': 'address',
+  mac: 'mac',
+  'mac address': 'mac',
+  'hardware address': 'mac',
+};
+
+/**
+ * Devices out of a table as spreadsheets copy and save it: cells apart by tabs, commas or semicolons. The first row may name its columns; without names they are taken by
+ * what stands in them.
+ */
+export function readDevices(text: string): DeviceForm[] {
+  const delimiter = [...'\t;,'].find((mark) => text.includes(mark)) ?? ',';
+  const rows = parse(text, {
+    delimiter,
+    bom: true,
+    relax_column_count: true,
+    relax_quotes: true,
+    skip_empty_lines: true,
+    trim: true,
+  });
+  const names = (rows[0] ?? []).map((cell) => headings[cell.toLowerCase()]);
+  const named = names.some((name) => name !== undefined) && !(rows[0] ?? []).some(isAddress);
+  return rows.slice(named ? 1 : 0).map((cells) => {
+    const at = named ? names : cells.map(guess(cells));
+    // What was kept from running as a formula when it was saved.
+    const cell = (column: (typeof columns)[number]): string =>
+      (cells[at.indexOf(column)] ?? '').replace(/^'(?=[=+\-@])/, '');
+    return { name: cell('name').slice(0, 60), kind: kindOf(cell('kind')), address: cell('address'), mac: cell('mac') };
+  });
+}
+
+/** What a cell is by what it looks like; the first that looks like nothing else is the name. */
+function guess(cells: readonly string[]): (cell: string, index: number) => (typeof columns)[number] | undefined {
+  const looks = (cell: string): (typeof columns)[number] | undefined =>
+    isAddress(cell)
+      ? 'address'
+      : /^([0-9a-f]{2}[:-]?){5}[0-9a-f]{2}$/i.test(cell)
+        ? 'mac'
+        : deviceKinds.some((kind) => [kind, spokenWord(kind)].includes(cell.toLowerCase()))
+          ? 'kind'
+          : undefined;
+  const named = cells.findIndex((cell) => cell && !looks(cell));
+  // Where every cell looks like something else, the first is what it is called all the same.
+  return (cell, index) => (index === (named < 0 ? 0 : named) ? 'name' : looks(cell));
+}
+
+function kindOf(word: string): DeviceKind {
+  const wanted = word.trim().toLowerCase();
+  return deviceKinds.find((kind) => kind.toLowerCase() === wanted || spokenWord(kind) === wanted) ?? 'other';
+}
+
+/** The same table to be saved. */
+export function writeDevices(devices: readonly DeviceForm[]): string {
+  return stringify(
+    devices.map(({ name, kind, address, mac }) => [name, spokenWord(kind), address, mac]),
+    {
+      header: true,
+      columns: ['name', 'kind', 'address', 'hardware address'],
+      record_delimiter: '\r\n',
+      // A cell that begins like a formula would run in a spreadsheet.
+      escape_formulas: true,
+    },
+  );
+}
