@@ -11,7 +11,7 @@ let port = 0;
 
 /** Starts the demo as its command does, in a state folder of its own, until it says where it is or that it gives up. */
 async function start(...args: string[]): Promise<{ demo: ChildProcess; said: string; address: string }> {
-  const demo = spawn(process.execPath, ['scripts/demo.mjs', '--port', String(port), ...args], {
+  const demo = spawn(process.execPath, ['scripts/start.mjs', '--demo', '--port', String(port), ...args], {
     cwd: root,
     env: { ...process.env, KIVRAM_STATE: state },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -153,7 +153,7 @@ test('a wrong option is named', async () => {
 });
 
 test('a folder that cannot be written to is named, in one line', async () => {
-  const demo = spawn(process.execPath, ['scripts/demo.mjs'], {
+  const demo = spawn(process.execPath, ['scripts/start.mjs', '--demo'], {
     cwd: root,
     env: { ...process.env, KIVRAM_STATE: '/dev/null/state' },
     stdio: ['ignore', 'ignore', 'pipe'],

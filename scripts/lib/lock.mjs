@@ -6,7 +6,7 @@ import { dirname } from 'node:path';
  * @param {string} file @param {string} [program] by which its command line is known
  * @returns {string | undefined} what the running start has written there, when there is one
  */
-export function takeLock(file, program = 'demo.mjs') {
+export function takeLock(file, program = 'start.mjs') {
   const held = readLock(file, program);
   if (held) return held;
   mkdirSync(dirname(file), { recursive: true });

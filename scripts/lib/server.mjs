@@ -4,10 +4,11 @@ import { projectRoot, stateFolder } from './packages.mjs';
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string }} options uploads: where files lie while they are read, in the state folder
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ *   empty database gets the demo job with its made-up gear and laws
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
  */
-export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads }) {
+export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,
@@ -15,6 +16,7 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads }
       KIVRAM_PORT: String(port),
       KIVRAM_WEB: join(projectRoot, 'packages/web/dist'),
       KIVRAM_STANDIN_SPEED: String(standinSpeed),
+      KIVRAM_DEMO: demo ? 'yes' : 'no',
       ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

@@ -39,7 +39,7 @@ export class Program {
   async start(wait = true) {
     this.port ||= await freePort();
     this.said = '';
-    const demo = spawn(process.execPath, ['scripts/demo.mjs', '--port', String(this.port)], {
+    const demo = spawn(process.execPath, ['scripts/start.mjs', '--demo', '--port', String(this.port)], {
       cwd: projectRoot,
       env: { ...process.env, KIVRAM_STATE: this.state },
       stdio: ['ignore', 'pipe', 'pipe'],

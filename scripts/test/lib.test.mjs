@@ -42,7 +42,7 @@ describe('the lock of a running demo', () => {
   });
 
   it('of a demo that runs is held, and says where it is', async () => {
-    const script = join(folder, 'demo.mjs');
+    const script = join(folder, 'start.mjs');
     writeFileSync(script, 'setTimeout(() => {}, 30000)');
     const demo = spawn(process.execPath, [script]);
     await new Promise((resolve) => setTimeout(resolve, 300));

@@ -6,6 +6,8 @@ import type {
   AlignmentSummary,
   AlignmentView,
   BenchRunView,
+  CatalogueEntry,
+  GearDocument,
   HandsView,
   Health,
   ImportResult,
@@ -14,6 +16,7 @@ import type {
   JobSummary,
   JobView,
   LinkView,
+  ModelsImport,
   PlacesImport,
   ServerSettings,
   SessionView,
@@ -42,6 +45,12 @@ export interface Answers {
   removeJob: { removed: true };
   jobTimeline: TimelineView;
   listModels: Model[];
+  catalogue: CatalogueEntry[];
+  createModel: CatalogueEntry;
+  changeModel: CatalogueEntry;
+  retireModel: { removed: true };
+  importModels: ModelsImport;
+  exportModels: GearDocument;
   createLink: LinkView;
   getLink: LinkView;
   changePlan: LinkView;

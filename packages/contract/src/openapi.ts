@@ -52,7 +52,7 @@ function pathParameters({ path, words }: Route<unknown, unknown>) {
     name,
     in: 'path',
     required: true,
-    schema: words?.[name] ? { type: 'string', enum: words[name] } : { type: 'string', format: 'uuid' },
+    schema: schemaOf(words?.[name]),
   }));
 }
 
@@ -98,3 +98,8 @@ const problemSchema = {
     },
   },
 };
+
+function schemaOf(words: readonly string[] | 'any' | undefined): object {
+  if (words === 'any') return { type: 'string', maxLength: 60 };
+  return words ? { type: 'string', enum: words } : { type: 'string', format: 'uuid' };
+}

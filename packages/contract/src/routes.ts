@@ -3,17 +3,20 @@ import type { Answers } from './answers';
 import { ObstacleFields } from './entities';
 import {
   HandTestBody,
+  ImportModelsBody,
   ImportPlacesBody,
   ImportTestBody,
   JobBody,
   LinkPlanBody,
   MarkBody,
+  ModelBody,
   MountBody,
   NetworkBody,
   NewAlignmentBody,
   NewJobBody,
   NewLinkBody,
   NewMemberBody,
+  NewModelBody,
   NewPlaceBody,
   ObstacleBody,
   PlaceBody,
@@ -43,8 +46,8 @@ export interface Route<Body, Response> extends RouteParts {
 interface RouteParts {
   /** what may stand after the question mark, in words */
   query?: Record<string, string>;
-  /** parameters of the path that are words, with those there are; all others are identifiers */
-  words?: Record<string, readonly string[]>;
+  /** parameters of the path that are words, with those there are, or any; all others are identifiers */
+  words?: Record<string, readonly string[] | 'any'>;
   /** the media type of a body that is a file; it is read as it comes */
   takes?: string;
   /** the media type of an answer that is no JSON */
@@ -127,6 +130,29 @@ export const routes = {
   }),
   jobTimeline: route<'jobTimeline'>()('get', '/api/jobs/:jobId/events', 'Who did what when, newest first'),
   listModels: route<'listModels'>()('get', '/api/models', 'Spec sheets of the gear'),
+  catalogue: route<'catalogue'>()('get', '/api/catalogue', 'Spec sheets with who is planned with them'),
+  createModel: route<'createModel'>()('post', '/api/models', 'A new spec sheet', NewModelBody),
+  changeModel: route<'changeModel'>()(
+    'put',
+    '/api/models/:modelId',
+    'A new revision of a spec sheet; radios keep theirs',
+    ModelBody,
+    { words: { modelId: 'any' } },
+  ),
+  retireModel: route<'retireModel'>()(
+    'delete',
+    '/api/models/:modelId',
+    'Offers a spec sheet for new radios no longer; those that are planned keep it',
+    undefined,
+    { words: { modelId: 'any' } },
+  ),
+  importModels: route<'importModels'>()(
+    'post',
+    '/api/models/import',
+    'Reads spec sheets from a file; one that is wrong keeps no other out',
+    ImportModelsBody,
+  ),
+  exportModels: route<'exportModels'>()('get', '/api/models/export', 'All spec sheets of the catalogue as one file'),
   createLink: route<'createLink'>()('post', '/api/jobs/:jobId/links', 'A new link between two places', NewLinkBody),
   getLink: route<'getLink'>()('get', '/api/links/:linkId', 'One link with both ends'),
   changePlan: route<'changePlan'>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),

@@ -15,6 +15,7 @@ import { ApiProblem, problemHandler } from './http/problem';
 import { StandinWorlds } from './radio/standinWorlds';
 import { sessions as sessionHandler } from './http/session';
 import { alignmentRoutes, standinRoutes } from './routes/alignments';
+import { catalogueRoutes } from './routes/catalogue';
 import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
 import { placeRoutes } from './routes/places';
@@ -94,7 +95,7 @@ export async function createApp(
   const files = Object.values(routes).flatMap((route) => ('takes' in route ? [route.path] : []));
   const json = express.json({ limit: mostBodyBytes, verify: refuseBulky });
   app.use(
-    [routes.importTest.path, routes.importPlaces.path],
+    [routes.importTest.path, routes.importPlaces.path, routes.importModels.path],
     express.json({ limit: mostTextBytes, verify: refuseBulky }),
   );
   app.use((request, response, next) => (files.includes(request.path) ? next() : json(request, response, next)));
@@ -120,6 +121,7 @@ export async function createApp(
   app.get('/api/openapi.json', (_request, response) => void response.json(document));
   app.use(
     sessionRoutes(),
+    catalogueRoutes(sequelize),
     jobRoutes(sequelize, worlds, memos, intake, uploads),
     linkRoutes(sequelize, worlds, intake),
     placeRoutes(sequelize, worlds, memos, intake),

@@ -9,7 +9,7 @@ import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_DEMO and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
  * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -22,9 +22,11 @@ async function main(): Promise<void> {
     standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
     uploadFolder: process.env.KIVRAM_UPLOADS,
   };
+  const withDemo = process.env.KIVRAM_DEMO === 'yes';
   await migrate(databaseUrl);
   const sequelize = connect(databaseUrl);
   await whileLocked(databaseUrl, 'firstData', async () => {
+    if (!withDemo) return;
     await loadCatalogue();
     await loadDemo(sequelize);
   });

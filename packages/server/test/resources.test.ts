@@ -142,7 +142,7 @@ describe('the database', () => {
     await migrate(server.databaseUrl);
     expect(await loadDemo(server.sequelize)).toBe(false);
     const rows = await server.sequelize.query(`SELECT name FROM migration`, { type: QueryTypes.SELECT });
-    expect(rows.at(-1)).toEqual({ name: '0005-proof' });
+    expect(rows.at(-1)).toEqual({ name: '0006-own-jobs' });
   });
 
   it('has one partition of readings a month, made when needed', async () => {
@@ -165,6 +165,9 @@ describe('the database', () => {
       'radio',
       'place',
       'network',
+      'subnet',
+      'dhcp_range',
+      'known_device',
       'sheet',
       'bench_run',
       'alignment',

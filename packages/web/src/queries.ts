@@ -37,6 +37,9 @@ export const useRuleSets = () =>
 export const useModels = () =>
   useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
 
+export const useCatalogue = () =>
+  useQuery({ queryKey: ['models', 'catalogue'], queryFn: () => call(routes.catalogue), staleTime: 0 });
+
 export const useLink = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }) });
 
@@ -104,18 +107,25 @@ export function sendThen<Body, Answer>(
   void change.mutateAsync(body).then(then, () => undefined);
 }
 
-/** A change on the server; afterwards everything shown is read again. A change that got no answer can be tried again without being made twice. */
+/**
+ * A change on the server; afterwards everything shown is read again, and of what is kept for long what it says.
+ * A change that got no answer can be tried again without being made twice.
+ * @param also what else is to be read again: the key of what seldom changes
+ */
 export function useChange<Body, Response>(
   route: Route<Body, Response>,
   params: Record<string, string>,
   query = '',
+  also?: string[],
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
+  const queries = useQueryClient();
   const [ids] = useState(() => new ChangeIds());
   return useMutation({
     mutationFn: (body: unknown) => call(route, params, body, query, ids.idFor(body)),
     onSuccess: () => {
       ids.settled();
+      if (also) void queries.invalidateQueries({ queryKey: also });
       return refresh();
     },
     onError: (error) => {

@@ -18,6 +18,12 @@ export const router = createBrowserRouter([
         children: [
           { index: true, lazy: screen(async () => (await import('./job/JobsScreen')).OnlyJobScreen) },
           { path: 'jobs', lazy: screen(async () => (await import('./job/JobsScreen')).JobsScreen) },
+          {
+            path: 'catalogue',
+            lazy: screen(async () => (await import('./catalogue/CatalogueScreen')).CatalogueScreen),
+          },
+          { path: 'catalogue/new', lazy: screen(async () => (await import('./catalogue/SpecScreen')).SpecScreen) },
+          { path: 'catalogue/:modelId', lazy: screen(async () => (await import('./catalogue/SpecScreen')).SpecScreen) },
           { path: 'jobs/new', lazy: screen(async () => (await import('./job/NewJobScreen')).NewJobScreen) },
           { path: 'jobs/:jobId', lazy: screen(async () => (await import('./job/JobScreen')).JobScreen) },
           {

@@ -8,3 +8,4 @@ export * from './network';
 export * from './obstacle';
 export * from './place';
 export * from './radio';
+export * from './spec';

@@ -10,6 +10,7 @@ import {
   Job,
   KnownDevice,
   Link,
+  ModelRevision,
   Network,
   Obstacle,
   Place,
@@ -18,7 +19,6 @@ import {
 import { SheetBody } from '../sheet';
 import { AlignmentRecord } from './alignment';
 
-import { ModelRevision } from './spec';
 import { ThroughputTestRecord } from './test';
 
 export const jobDocumentFormat = 'kivram-job';

@@ -1,4 +1,3 @@
 export * from './alignment';
 export * from './document';
-export * from './spec';
 export * from './test';

@@ -1,3 +1,4 @@
+export * from './gear';
 export * from './job';
 export * from './newLink';
 export * from './obstacle';

@@ -159,6 +159,7 @@ describe('a network as it is typed', () => {
           { ...site, address: '10.61.' },
           { ...cameras, gateway: '10.6' },
         ],
+        devices: [],
       }),
     ).toEqual([]);
     expect(told({ devices: [{ name: 'x', address: '10.61.4.' }] })).toEqual([]);

@@ -1,2 +1,4 @@
 export * from './mainLobe';
+export * from './nsma';
 export * from './offBoresight';
+export * from './pattern';

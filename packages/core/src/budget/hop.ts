@@ -1,5 +1,5 @@
 import { sendingChannel, type Air } from '../air';
-import { offBoresightLossDb } from '../antenna';
+import { offBoresightLossDb, patternLossDb } from '../antenna';
 import { fastestStep, rateSteps, type RateStep } from '../gear';
 import { wrap180 } from '../geodesy';
 import type { PathAnalysis } from '../path';
@@ -40,7 +40,9 @@ export interface HopPlan {
 export interface HopSent {
   channel: Channel;
   eirpDbm: number;
-  /** undefined where the channel is not allowed in the country */
+  /** whether the country's rules are at hand */
+  lawKnown: boolean;
+  /** undefined where the channel is not allowed in the country, or its rules are not known */
   eirpLimitDbm: number | undefined;
   /** in front of the sender's antenna, for the general public */
   keepOutM: number;
@@ -77,15 +79,19 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const eirpDbm = from.conductedDbm - from.cableLossDb + from.model.antennaGainDbi;
   const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb);
   const steps = rateSteps(to.model, channel.widthMHz, air.errorCorrection);
-  const sendable = new Set(
-    rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => step.phyRateMbps),
+  const sendable = new Map(
+    rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => [step.phyRateMbps, step]),
   );
   const shared = steps.filter((step) => sendable.has(step.phyRateMbps));
+  /** Many radios send their fast steps with less power than their slow ones. */
+  const backoffDb = ({ phyRateMbps }: RateStep): number =>
+    Math.max(0, from.conductedDbm - (sendable.get(phyRateMbps)?.mostConductedDbm ?? Infinity));
   const rslDbm = ledger.levelDbm;
   return {
     sent: {
       channel,
       eirpDbm,
+      lawKnown: law !== null,
       eirpLimitDbm: eirpLimitDbm(law, channel, air.kind === 'duplex'),
       keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },
@@ -94,9 +100,9 @@ export function predictHop(hop: HopPlan): HopPrediction {
       ledger: ledger.lines,
       noiseDbm: noise,
       snrDb: rslDbm - noise,
-      marginDb: steps[0] ? rslDbm - steps[0].sensitivityDbm : -Infinity,
+      marginDb: steps[0] ? rslDbm - backoffDb(steps[0]) - steps[0].sensitivityDbm : -Infinity,
       overloaded: rslDbm > to.model.overloadDbm,
-      step: fastestStep(shared, rslDbm),
+      step: fastestStep(shared, rslDbm, backoffDb),
       fastest: fastestStep(shared, Infinity),
     },
   };
@@ -107,7 +113,9 @@ export function pointingLossDb({ azimuthDeg, tiltDeg, model }: RadioPlan, other:
   if (azimuthDeg === null && tiltDeg === null) return 0;
   const azimuthOffDeg = azimuthDeg === null ? 0 : wrap180(other.azimuthDeg - azimuthDeg);
   const elevationOffDeg = tiltDeg === null ? 0 : other.tiltDeg - tiltDeg;
-  return offBoresightLossDb(model.beamWidth, azimuthOffDeg, elevationOffDeg);
+  return model.pattern
+    ? patternLossDb(model.pattern, azimuthOffDeg, elevationOffDeg)
+    : offBoresightLossDb(model.beamWidth, azimuthOffDeg, elevationOffDeg);
 }
 
 /** The ledger from the conducted power at one radio to the received level at the other. */
@@ -116,10 +124,12 @@ function receive({ from, to, rangeM, path, there, back }: HopPlan, frequencyMHz:
     .change('txCable', 'Cable loss, sending', -from.cableLossDb, 'plan')
     .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
     .mark('eirp', 'EIRP', 'sum');
-  const off = (key: string, label: string, lossDb: number): void => {
-    if (lossDb > noticeableDb) ledger.change(key, label, -lossDb, 'ITU-R F.1336, from where it points');
+  const off = (key: string, label: string, radio: RadioPlan, sight: Sight): void => {
+    const lossDb = pointingLossDb(radio, sight);
+    const source = radio.model.pattern ? `pattern of ${radio.model.name}` : 'ITU-R F.1336';
+    if (lossDb > noticeableDb) ledger.change(key, label, -lossDb, `${source}, from where it points`);
   };
-  off('txPointing', 'Off the boresight, sending', pointingLossDb(from, there));
+  off('txPointing', 'Off the boresight, sending', from, there);
   ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
   const air = gasLoss(frequencyMHz, referenceAtmosphere((antennaHeightM(from) + antennaHeightM(to)) / 2));
   const inAir = (key: string, label: string, lossDbPerKm: number): void => {
@@ -134,7 +144,7 @@ function receive({ from, to, rangeM, path, there, back }: HopPlan, frequencyMHz:
       ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops');
     }
   }
-  off('rxPointing', 'Off the boresight, receiving', pointingLossDb(to, back));
+  off('rxPointing', 'Off the boresight, receiving', to, back);
   return ledger
     .change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`)
     .change('rxCable', 'Cable loss, receiving', -to.cableLossDb, 'plan')

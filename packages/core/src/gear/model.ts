@@ -1,4 +1,4 @@
-import type { BeamWidth } from '../antenna';
+import type { AntennaPattern, BeamWidth } from '../antenna';
 import { radioKinds, type Phy, type Protocol } from '../radio';
 import type { PoeKind } from './poe';
 
@@ -21,6 +21,23 @@ export interface Sensitivity {
   rslDbm: number;
   /** with error correction on, where the radio can switch it */
   errorCorrection?: boolean;
+  /** the most it sends at this step, where that is less than the radio's most */
+  mostConductedDbm?: number;
+}
+
+/** How radios of a kind are brought together. */
+export const pairingKinds = ['page', 'button', 'paired'] as const;
+export type PairingKind = (typeof pairingKinds)[number];
+export const pairingKindWords: Record<PairingKind, string> = {
+  page: 'on its web page',
+  button: 'role switch and button',
+  paired: 'comes paired',
+};
+
+/** What a thing costs, in whatever money. */
+export interface Price {
+  amount: number;
+  currency: string;
 }
 
 /** A gear model's spec sheet. */
@@ -47,6 +64,22 @@ export interface Model {
   poe: PoeKind;
   /** whether the radio has an option that admits one station only */
   hasPtpOnly: boolean;
+  /** drawn or measured; where there is one the prediction goes by it */
+  pattern?: AntennaPattern;
+  /** rates of the ports besides the one that power comes in by */
+  otherPortsMbps?: number[];
+  /** the most it draws */
+  poeWatts?: number;
+  /** stations that an access point of this model takes */
+  mostStations?: number;
+  pairingKind?: PairingKind;
+  /** where it is found out of the box */
+  factoryAddress?: string;
+  bootS?: number;
+  /** how long it takes to save settings; whoever pulls the plug before has none */
+  saveS?: number;
+  weightKg?: number;
+  price?: Price;
 }
 
 /** One step of a model: its MCS with the level it needs and the rate it gives. */
@@ -55,6 +88,8 @@ export interface RateStep {
   name: string;
   sensitivityDbm: number;
   phyRateMbps: number;
+  /** the most that is sent at this step */
+  mostConductedDbm: number;
 }
 
 /** The steps a model offers in one width, weakest first; combinations that the standard excludes are left out. */
@@ -65,15 +100,25 @@ export function rateSteps(model: Model, widthMHz: number, errorCorrection = fals
     .flatMap((s) => {
       const rate = kind.rateMbps(s.mcs, widthMHz, model.streams, errorCorrection);
       if (rate === undefined) return [];
-      return [{ mcs: s.mcs, name: kind.stepName(s.mcs), sensitivityDbm: s.rslDbm, phyRateMbps: rate }];
+      const mostConductedDbm = s.mostConductedDbm ?? model.mostConductedDbm;
+      return [
+        { mcs: s.mcs, name: kind.stepName(s.mcs), sensitivityDbm: s.rslDbm, phyRateMbps: rate, mostConductedDbm },
+      ];
     })
     .sort((a, b) => a.sensitivityDbm - b.sensitivityDbm);
 }
 
-/** The fastest step whose sensitivity a level reaches, or undefined when it reaches none. */
-export function fastestStep(steps: readonly RateStep[], rslDbm: number): RateStep | undefined {
+/**
+ * The fastest step whose sensitivity a level reaches, or undefined when it reaches none.
+ * @param backoffDb by how much less a step is sent than the level was reckoned with
+ */
+export function fastestStep(
+  steps: readonly RateStep[],
+  rslDbm: number,
+  backoffDb: (step: RateStep) => number = () => 0,
+): RateStep | undefined {
   return steps
-    .filter((step) => step.sensitivityDbm <= rslDbm)
+    .filter((step) => step.sensitivityDbm <= rslDbm - backoffDb(step))
     .reduce<RateStep | undefined>(
       (best, step) => (best && best.phyRateMbps >= step.phyRateMbps ? best : step),
       undefined,

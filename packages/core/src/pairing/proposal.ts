@@ -99,7 +99,7 @@ export function sheetRole(air: Air, role: AirRole): Role {
   return role === 'access' ? 'ap' : 'station';
 }
 
-/** The channels that both models and the country allow at a width: what the installer may choose from. */
+/** The channels that both models and the country allow at a width: what the installer may choose from. Where the country's rules are not known, those that both tune to. */
 export function usableCentresMHz(near: Model, far: Model, law: RuleSet | null, widthMHz: number): number[] {
   const lowestMHz = Math.max(near.lowestMHz, far.lowestMHz);
   const highestMHz = Math.min(near.highestMHz, far.highestMHz);
@@ -107,7 +107,7 @@ export function usableCentresMHz(near: Model, far: Model, law: RuleSet | null, w
     (centreMHz) =>
       centreMHz - widthMHz / 2 >= lowestMHz &&
       centreMHz + widthMHz / 2 <= highestMHz &&
-      rulesFor(law, { centreMHz, widthMHz }).length > 0,
+      (law === null || rulesFor(law, { centreMHz, widthMHz }).length > 0),
   );
 }
 

@@ -109,8 +109,9 @@ function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
   for (const end of [near, far]) {
-    if (end.eirpLimitDbm === undefined) return { state: 'fails', because: 'channel not allowed in this country' };
-    if (end.eirpDbm > end.eirpLimitDbm + 0.05) {
+    if (end.lawKnown && end.eirpLimitDbm === undefined)
+      return { state: 'fails', because: 'channel not allowed in this country' };
+    if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + 0.05) {
       return { state: 'fails', because: `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit` };
     }
     if (end.overloaded) return { state: 'fails', because: 'receiver overloaded: turn the power down' };
@@ -123,7 +124,14 @@ function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
   }
   if (marginDb < thinMarginDb) return { state: 'thin', because: `margin only ${marginDb.toFixed(1)} dB` };
   if (marginDb < soundMarginDb) return { state: 'thin', because: `margin ${marginDb.toFixed(1)} dB, 10 dB is sound` };
-  return { state: 'holds', because: `margin ${marginDb.toFixed(0)} dB` };
+  const margin = `margin ${marginDb.toFixed(0)} dB`;
+  // Nobody looked whether channel and power are allowed: that is no plan to build by.
+  if (!near.lawKnown)
+    return {
+      state: 'thin',
+      because: `${margin}; the rules of this country are not known here: look up channel and power`,
+    };
+  return { state: 'holds', because: margin };
 }
 
 function judgeBench(facts: LinkFacts): Judgement {

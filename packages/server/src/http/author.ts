@@ -32,7 +32,7 @@ export function authorOf(changeId: string, crewMemberIds: Record<string, string>
 }
 
 /** From now on a crew member works on their job in this browser. */
-export function workAs({ session }: Request, { id, jobId }: CrewMemberRow): void {
+export function workAs({ session }: Request, { id, jobId }: Pick<CrewMemberRow, 'id' | 'jobId'>): void {
   session.crewMemberIds = { ...session.crewMemberIds, [jobId]: id };
 }
 

@@ -57,10 +57,15 @@ function attach<Body, Result>(
 
 function checkParameter(route: Route<unknown, unknown>, name: string, value: string): void {
   const words = route.words?.[name];
-  if (words ? words.includes(value) : uuidPattern.test(value)) return;
-  throw words
+  if (words === 'any' ? isShortText(value) : words ? words.includes(value) : uuidPattern.test(value)) return;
+  throw words && words !== 'any'
     ? new ApiProblem(404, 'Not found', `${name} is "${shorten(value)}": there is ${words.join(' and ')}.`)
     : new ApiProblem(400, 'Bad request', `${name} is "${shorten(value)}", which is no identifier of Kivram's.`);
+}
+
+/** What may be a name of something: no longer than names are, and nothing that no text holds. */
+function isShortText(value: string): boolean {
+  return value.length <= 60 && !refuseText(value);
 }
 
 /** Of several values of one name the last counts. @throws ApiProblem for what is no text */

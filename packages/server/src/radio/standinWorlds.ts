@@ -110,6 +110,7 @@ export class StandinWorlds implements RadioReaders {
     const runEnd = (end: End): RunEnd => ({
       model: record[end].model,
       levelDbm: world.meanDbm(end),
+      conductedDbm: record[end].radio.conductedDbm,
       portMbps: Math.min(record[end].model.ethernetMbps, setup.ethernetMbps ?? Infinity),
     });
     const now = Math.floor(Date.now() / 1000);

@@ -11,7 +11,6 @@ import { workAs } from '../http/author';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
-import { newestModels } from '../services/gear';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
 import { Jobs } from '../services/jobs';
 import { lawInForce } from '../services/law';
@@ -128,7 +127,6 @@ export function jobRoutes(
     return viewEvents(rows, id(params));
   });
 
-  serve(router, routes.listModels, async () => (await newestModels()).map((m) => m.spec));
   serve(router, routes.listRuleSets, () => lawInForce());
 
   return router;

@@ -68,14 +68,32 @@ export async function makeChange<Result>(
   return made;
 }
 
-async function resultOf<Result>(id: string, jobId: string, transaction: Transaction): Promise<Result> {
+/** Makes a change that belongs to no job, once: under an id that was used before, its first result is given. */
+export async function makeOnce<Result>(
+  sequelize: Sequelize,
+  { changeId }: Author,
+  work: (transaction: Transaction) => Promise<Result>,
+): Promise<Result> {
+  return sequelize.transaction(async (transaction) => {
+    const isNew = await sequelize.query(
+      'INSERT INTO change (id) VALUES (:changeId) ON CONFLICT (id) DO NOTHING RETURNING id',
+      {
+        type: QueryTypes.SELECT,
+        transaction,
+        replacements: { changeId },
+      },
+    );
+    if (!isNew.length) return resultOf<Result>(changeId, null, transaction);
+    const result = await work(transaction);
+    await ChangeRow.update({ result: result ?? null }, { where: { id: changeId }, transaction });
+    return result;
+  });
+}
+
+async function resultOf<Result>(id: string, jobId: string | null, transaction: Transaction): Promise<Result> {
   const row = await ChangeRow.findByPk(id, { transaction, rejectOnEmpty: true });
   if (row.jobId !== jobId) {
-    throw new ApiProblem(
-      409,
-      'Id taken',
-      'This id belongs to a change of another job. Give each change an id of its own.',
-    );
+    throw new ApiProblem(409, 'Id taken', 'This id belongs to another change. Give each change an id of its own.');
   }
   return row.result as Result;
 }

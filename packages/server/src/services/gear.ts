@@ -4,10 +4,11 @@ import { GearModelRow } from '../database/models';
 import { sameJson } from './sameJson';
 
 /** The newest revision of every spec sheet. */
-export async function newestModels(): Promise<GearModelRow[]> {
+export async function newestModels(transaction?: Transaction): Promise<GearModelRow[]> {
   const sequelize = GearModelRow.sequelize as Sequelize;
   return sequelize.query(`SELECT DISTINCT ON (id) * FROM gear_model WHERE offered ORDER BY id, revision DESC`, {
     type: QueryTypes.SELECT,
+    transaction,
     model: GearModelRow,
     mapToModel: true,
   });

@@ -1,41 +1,28 @@
 import type { JobBody, NewJobBody } from '@kivram/contract';
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import type { Sequelize, Transaction } from 'sequelize';
 import { CrewMemberRow, EventRow, JobRow } from '../database/models';
 import { documentOf } from '../formats/jobDocument/export';
 import { newIds, renamed } from '../formats/jobDocument/ids';
 import { insertDocument } from '../formats/jobDocument/import';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
-import { defined, differing, lockVersion, makeChange, sentence } from './changes';
+import { defined, differing, lockVersion, makeChange, makeOnce, sentence } from './changes';
 
 /** Jobs themselves: begun, renamed, put away, removed. */
 export class Jobs {
   constructor(private readonly sequelize: Sequelize) {}
 
   /** Makes a job under the identifier of the change, with the one who makes it as its first crew member: asked for again, it is there already. */
-  async create({ workerName, copyOf, ...fields }: NewJobBody, { changeId }: Author): Promise<CrewMemberRow> {
-    return this.sequelize.transaction(async (transaction) => {
-      const isNew = await this.sequelize.query(
-        'INSERT INTO change (id) VALUES (:changeId) ON CONFLICT (id) DO NOTHING RETURNING id',
-        { type: QueryTypes.SELECT, transaction, replacements: { changeId } },
-      );
-      if (!isNew.length) {
-        const first = await CrewMemberRow.findOne({ where: { jobId: changeId }, transaction });
-        if (!first)
-          throw new ApiProblem(409, 'Id taken', 'This id belongs to another change. Give each change its own.');
-        return first;
-      }
+  async create(
+    { workerName, copyOf, ...fields }: NewJobBody,
+    author: Author,
+  ): Promise<Pick<CrewMemberRow, 'id' | 'jobId'>> {
+    const { changeId } = author;
+    return makeOnce(this.sequelize, author, async (transaction) => {
       await refuseTwin(fields.name, null, transaction);
       const from = copyOf ? await this.copyPlan(copyOf, { ...fields, id: changeId }, transaction) : null;
       if (!from) await JobRow.create({ ...fields, id: changeId }, { transaction });
       const member = await CrewMemberRow.create({ jobId: changeId, name: workerName.trim() }, { transaction });
-      await this.sequelize.query(
-        'UPDATE change SET job_id = :changeId, crew_member_id = :memberId WHERE id = :changeId',
-        {
-          transaction,
-          replacements: { changeId, memberId: member.id },
-        },
-      );
       await EventRow.create(
         {
           jobId: changeId,
@@ -48,7 +35,7 @@ export class Jobs {
         },
         { transaction },
       );
-      return member;
+      return { id: member.id, jobId: changeId };
     });
   }
 

@@ -61,7 +61,7 @@ export class StandinRadio implements Listener {
   mustListenFirst(): boolean {
     const { sheet } = this;
     if (this.state === 'off' || sheet.role === 'station' || sheet.band === 'licensed') return false;
-    return this.rules().some(
+    return (this.rules() ?? []).some(
       (rule) =>
         rule.radar &&
         rule.lowestMHz < sheet.centreMHz + sheet.widthMHz / 2 &&
@@ -295,8 +295,9 @@ export class StandinRadio implements Listener {
     return undefined;
   }
 
-  private rules(): RuleSet['rules'] {
-    return this.law.find((set) => set.country === this.sheet.country)?.rules.filter((rule) => !rule.licensed) ?? [];
+  /** What its country allows without a licence; undefined where it has no rules for it, and keeps to its own hardware. */
+  private rules(): RuleSet['rules'] | undefined {
+    return this.law.find((set) => set.country === this.sheet.country)?.rules.filter((rule) => !rule.licensed);
   }
 
   /** Whether hardware, channel raster and the country set on this radio allow a carrier, megahertz by megahertz. */
@@ -305,7 +306,7 @@ export class StandinRadio implements Listener {
     const rules = this.rules();
     for (let mhz = centreMHz - widthMHz / 2; mhz < centreMHz + widthMHz / 2; mhz += 1) {
       if (mhz < this.model.lowestMHz || mhz + 1 > this.model.highestMHz) return false;
-      if (!rules.some((rule) => mhz >= rule.lowestMHz && mhz + 1 <= rule.highestMHz)) return false;
+      if (rules && !rules.some((rule) => mhz >= rule.lowestMHz && mhz + 1 <= rule.highestMHz)) return false;
     }
     return true;
   }

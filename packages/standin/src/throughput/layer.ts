@@ -4,6 +4,8 @@ import type { Model } from '@kivram/core';
 export interface SendStep {
   bitsPerSymbol: number;
   sensitivityDbm: number;
+  /** by how much less than its set power it is sent */
+  quieterDb: number;
 }
 
 /** How the stand-in puts frames on the air. All times in microseconds. */
@@ -55,8 +57,17 @@ const narrow: readonly [bits: number, symbolsPerHz: number][] = [
 
 const wifiContention = { slotUs: 9, waitUs: 34, shortWaitUs: 16, answerUs: 32, firstWindow: 15 };
 
-/** The layer that a sender uses towards a receiver: the steps both have, at what the receiver needs for each. */
-export function layerOf(sender: Model, receiver: Model, widthMHz: number, errorCorrection: boolean): Layer {
+/**
+ * The layer that a sender uses towards a receiver: the steps both have, at what the receiver needs for each.
+ * @param conductedDbm what the sender is set to; left out: as much as each of its steps may have
+ */
+export function layerOf(
+  sender: Model,
+  receiver: Model,
+  widthMHz: number,
+  errorCorrection: boolean,
+  conductedDbm = -Infinity,
+): Layer {
   const offered = receiver.sensitivities.filter(
     (s) =>
       s.widthMHz === widthMHz &&
@@ -66,7 +77,11 @@ export function layerOf(sender: Model, receiver: Model, widthMHz: number, errorC
   const steps = (bits: (mcs: number) => number | undefined): SendStep[] =>
     offered.flatMap(({ mcs, rslDbm }) => {
       const bitsPerSymbol = bits(mcs);
-      return bitsPerSymbol ? [{ bitsPerSymbol, sensitivityDbm: rslDbm }] : [];
+      const own = sender.sensitivities.find(
+        (s) => s.widthMHz === widthMHz && s.mcs === mcs && (s.errorCorrection ?? false) === errorCorrection,
+      );
+      const quieterDb = Math.max(0, conductedDbm - (own?.mostConductedDbm ?? Infinity));
+      return bitsPerSymbol ? [{ bitsPerSymbol, sensitivityDbm: rslDbm, quieterDb }] : [];
     });
   const streams = Math.min(sender.streams, receiver.streams);
   switch (sender.phy) {

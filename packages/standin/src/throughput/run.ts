@@ -11,6 +11,8 @@ export interface RunEnd {
   model: Model;
   levelDbm: number;
   portMbps: number;
+  /** what it is set to send with */
+  conductedDbm?: number;
 }
 
 /** What a stand-in throughput run goes through. */
@@ -85,8 +87,8 @@ class Run {
     this.random = new Random(conditions.seed);
     this.inlet = new Wire(Math.min(from.portMbps, conditions.feedMbps ?? Infinity));
     this.outlet = new Wire(to.portMbps, portQueue);
-    const there = layerOf(from.model, to.model, widthMHz, errorCorrection);
-    const back = layerOf(to.model, from.model, widthMHz, errorCorrection);
+    const there = layerOf(from.model, to.model, widthMHz, errorCorrection, from.conductedDbm);
+    const back = layerOf(to.model, from.model, widthMHz, errorCorrection, to.conductedDbm);
     const sender = (layer: Layer, levelDbm: number, bytes: number): Sender =>
       new Sender(layer, () => levelDbm + this.fadeDb, bytes, this.random);
     this.data = sender(there, to.levelDbm, packetBytes);

@@ -113,6 +113,6 @@ export class Sender {
 }
 
 /** Share of frames lost at a level: a tenth at the sensitivity, by its definition, and ten times fewer for each decibel more. */
-function errorShare(levelDbm: number, { sensitivityDbm }: SendStep): number {
-  return 1 / (1 + 9 * 10 ** (decadesPerDb * (levelDbm - sensitivityDbm)));
+function errorShare(levelDbm: number, { sensitivityDbm, quieterDb }: SendStep): number {
+  return 1 / (1 + 9 * 10 ** (decadesPerDb * (levelDbm - quieterDb - sensitivityDbm)));
 }

@@ -11,6 +11,7 @@ import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJobs, useRuleSets } from '../queries';
 import { countries } from './countries';
 import { terrainEndings } from './terrainEndings';
+import './job.css';
 
 /** A new job as it is typed. */
 export interface JobForm extends Record<string, unknown> {
@@ -46,7 +47,7 @@ export function NewJobScreen() {
   const first = jobs.data?.length === 0;
   return (
     <>
-      <h1>{first ? 'Your first job' : 'A new job'}</h1>
+      <h1 style={{ marginBottom: 16 }}>{first ? 'Your first job' : 'A new job'}</h1>
       {first && (
         <p>
           A job is one customer's installation: its places, its links, its network, and everything measured there. It

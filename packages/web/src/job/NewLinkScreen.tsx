@@ -147,7 +147,7 @@ export function NewLinkScreen() {
             label="Channel"
             data={centres.map((c) => ({ value: String(c), label: channelLabel(law, c, width) }))}
             disabled={!centres.length}
-            description={width && !centres.length ? 'None is allowed for both' : `allowed in ${law?.name ?? country}`}
+            description={channelDescription(law, country, width > 0 && !centres.length)}
             w={280}
             {...form.getInputProps('centreMHz')}
           />
@@ -205,5 +205,11 @@ export function NewLinkScreen() {
 function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
   const channel = { centreMHz, widthMHz };
   const limit = eirpLimitDbm(law, channel);
-  return `${channelNumber(channel)}, ${centreMHz} MHz, up to ${limit ?? 0} dBm EIRP`;
+  const allowed = limit === undefined ? '' : `, up to ${limit} dBm EIRP`;
+  return `${channelNumber(channel)}, ${centreMHz} MHz${allowed}`;
+}
+
+function channelDescription(law: RuleSet | null, country: string, none: boolean): string {
+  if (none) return law ? 'None is allowed for both' : 'None that both models tune to';
+  return law ? `allowed in ${law.name}` : `the rules of ${country} are not known here: look them up`;
 }

@@ -9,6 +9,12 @@ import { Rate } from '../parts/Rate';
 export function Levels({ prediction, view }: { prediction: LinkPrediction; view: LinkView }) {
   const limits = { near: prediction.near.eirpLimitDbm, far: prediction.far.eirpLimitDbm };
   const limitDbm = limits.near;
+  const { lawKnown } = prediction.near;
+  const limitText = !lawKnown
+    ? 'the limit is not known here'
+    : limitDbm === undefined
+      ? 'limit none: not allowed'
+      : `limit ${limitDbm} dBm`;
   const ends = [view.near, view.far];
   const each = (of: (end: EndPrediction) => ReactNode) => ({
     near: of(prediction.near),
@@ -23,9 +29,9 @@ export function Levels({ prediction, view }: { prediction: LinkPrediction; view:
       rows={[
         {
           key: 'eirp',
-          name: `EIRP, limit ${limitDbm === undefined ? 'none: not allowed' : `${limitDbm} dBm`}`,
+          name: `EIRP, ${limitText}`,
           ...each((e) => <Figure value={e.eirpDbm} unit="dBm" />),
-          broken: limitDbm === undefined || over(prediction.near) || over(prediction.far),
+          broken: (lawKnown && limitDbm === undefined) || over(prediction.near) || over(prediction.far),
         },
         { key: 'level', name: <strong>Level expected</strong>, ...each((e) => <LevelFigure end={e} />) },
         { key: 'noise', name: 'Noise', ...each((e) => <Figure value={e.noiseDbm} unit="dBm" />) },

@@ -40,9 +40,11 @@ export const channelNotAllowed: Cause = {
     const roles = channelled(pair);
     if (!roles) return undefined;
     const { centreMHz, widthMHz } = roles.ap.sheet;
-    const refused = [roles.ap, roles.station].find(
-      (end) => !rulesFor(lawOf(pair.law, end.sheet.country), { centreMHz, widthMHz }).length,
-    );
+    // Where no rules are at hand nothing can be said of them.
+    const refused = [roles.ap, roles.station].find((end) => {
+      const law = lawOf(pair.law, end.sheet.country);
+      return law && !rulesFor(law, { centreMHz, widthMHz }).length;
+    });
     if (!refused) return undefined;
     return {
       field: 'centreMHz',

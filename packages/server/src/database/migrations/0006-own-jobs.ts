@@ -29,7 +29,7 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
       net cidr NOT NULL,
       first inet NOT NULL,
       last inet NOT NULL,
-      PRIMARY KEY (subnet_id, first),
+      PRIMARY KEY (subnet_id, net, first),
       FOREIGN KEY (subnet_id, net) REFERENCES subnet (id, net) ON DELETE CASCADE,
       CHECK (first <<= net AND last <<= net AND first <= last)
     );

@@ -1,7 +1,8 @@
-// Starts Kivram with its demo job: installs what is missing, builds, starts its own database, serves on 127.0.0.1.
-//   npm run demo              a second start takes up where the first ended
+// Starts Kivram: installs what is missing, builds, starts its own database, serves on 127.0.0.1.
+//   npm start                 with jobs of one's own; the first start has none
+//   npm run demo              with the demo job, apart from one's own; a second start takes up where the first ended
 //   npm run demo -- --reset   starts over with a fresh demo job
-//   npm run demo -- --port N  on another port than 4180
+//   -- --port N               on another port than 4170, or 4180 with the demo
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
 import './lib/plainErrors.mjs';
@@ -13,18 +14,24 @@ import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 
 const args = process.argv.slice(2);
-const known = ['--reset', '--port'];
+const isDemo = args.includes('--demo');
+/** Jobs of one's own are never removed by an option. */
+const known = isDemo ? ['--demo', '--reset', '--port'] : ['--port'];
+const name = isDemo ? 'demo' : 'own';
 const unknown = args.find((arg, i) => !known.includes(arg) && args[i - 1] !== '--port');
-if (unknown) giveUp(`"${unknown}" is not known here; use --reset or --port N`);
-const wantedPort = args.includes('--port') ? Number(args[args.indexOf('--port') + 1]) : 4180;
+if (unknown) giveUp(`"${unknown}" is not known here; use ${isDemo ? '--reset or ' : ''}--port N`);
+const wantedPort = args.includes('--port') ? Number(args[args.indexOf('--port') + 1]) : isDemo ? 4180 : 4170;
 if (!(Number.isInteger(wantedPort) && wantedPort > 0 && wantedPort < 65536))
   giveUp('--port needs a number from 1 to 65535');
 
-const lock = join(stateFolder, 'demo.lock');
+const lock = join(stateFolder, `${name}.lock`);
 const running = takeLock(lock);
-if (running) giveUp(`a demo is running from this folder already: ${running}. Use it, or end it with Ctrl-C first.`);
+if (running) {
+  const what = isDemo ? 'a demo' : 'Kivram';
+  giveUp(`${what} is running from this folder already: ${running}. Use it, or end it with Ctrl-C first.`);
+}
 
-const cluster = new Cluster(join(stateFolder, 'demo'));
+const cluster = new Cluster(join(stateFolder, name));
 /** @type {import('node:child_process').ChildProcess | undefined} */
 let server;
 /** @type {import('node:child_process').ChildProcess | undefined} */
@@ -87,7 +94,12 @@ async function serve() {
     say(`port ${port} is taken; taking another`);
     port = await freePort();
   }
-  const started = await startServer({ databaseUrl: cluster.database('kivram'), port, uploads: 'demo/uploads' });
+  const started = await startServer({
+    databaseUrl: cluster.database('kivram'),
+    port,
+    uploads: `${name}/uploads`,
+    demo: isDemo,
+  });
   server = started.child;
   server.once('exit', () => {
     if (ending) return;
@@ -96,7 +108,7 @@ async function serve() {
   });
   const address = `http://127.0.0.1:${port}/`;
   writeLock(lock, address);
-  say(`ready at ${address}   (Ctrl-C ends it, --reset starts over)`);
+  say(`ready at ${address}   (Ctrl-C ends it${isDemo ? ', --reset starts over' : ''})`);
 }
 
 /** A server that does not start, or dies, may have met a database that died. */
@@ -123,7 +135,7 @@ function broken(error) {
 ensureNpmPackages();
 ensureDebianPackages('postgresql');
 ensureBuild();
-if (args.includes('--reset')) cluster.remove();
+if (isDemo && args.includes('--reset')) cluster.remove();
 say('starting the database');
 await startDatabase();
 await serve().catch((error) => (error.inVain ? broken(error) : serveAgain()));
