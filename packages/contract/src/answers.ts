@@ -52,6 +52,7 @@ export interface Answers {
   importModels: ModelsImport;
   exportModels: GearDocument;
   createLink: LinkView;
+  createLinks: { linkIds: string[] };
   getLink: LinkView;
   changePlan: LinkView;
   changePlace: Place;

@@ -41,7 +41,7 @@ export const useCatalogue = () =>
   useQuery({ queryKey: ['models', 'catalogue'], queryFn: () => call(routes.catalogue), staleTime: 0 });
 
 export const useLink = (linkId: string) =>
-  useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }) });
+  useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }), enabled: linkId !== '' });
 
 export const useTimeline = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'timeline'], queryFn: () => call(routes.timeline, { linkId }) });

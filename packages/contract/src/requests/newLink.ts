@@ -1,7 +1,7 @@
 import 'reflect-metadata';
-import { protocols, type Protocol } from '@kivram/core';
+import { ends, protocols, type End, type Protocol } from '@kivram/core';
 import { IsBoolean, IsMACAddress, IsOptional, IsUUID, ValidateIf } from 'class-validator';
-import { Between, Nested, OneOf, Text } from '../decorators';
+import { Between, ListOf, Nested, OneOf, Text, WholeBetween } from '../decorators';
 import { pathKinds } from '../entities';
 
 /** A place typed in for a new link; without a height the terrain's is taken. */
@@ -12,15 +12,28 @@ export class NewPlace {
   @IsOptional() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
 }
 
+/** An end of a link that stands before in a list. */
+export class EarlierEnd {
+  @WholeBetween(0, 49) link!: number;
+  @OneOf(ends) end!: End;
+}
+
+function isNew(end: NewEnd): boolean {
+  return !end.radioId && !end.sameAs;
+}
+
 /** One end of a new link: a radio that serves other links already, or a new one at a place that exists or is new. */
 export class NewEnd {
   /** a hub's or a relay's radio; everything about it stays as it is */
   @IsOptional() @IsUUID() radioId?: string;
-  @ValidateIf((end: NewEnd) => !end.place && !end.radioId) @IsUUID() placeId?: string;
+  /** the radio of a link before this one in the same list */
+  @IsOptional() @Nested(() => EarlierEnd) sameAs?: EarlierEnd;
+  @ValidateIf((end: NewEnd) => !end.place && isNew(end)) @IsUUID() placeId?: string;
+  /** of two new places of one name in a list, the second is the first */
   @IsOptional() @Nested(() => NewPlace) place?: NewPlace;
-  @ValidateIf((end: NewEnd) => !end.radioId) @Text(1, 60) modelId?: string;
-  @ValidateIf((end: NewEnd) => !end.radioId) @Between(0, 300, 'm above ground') mountHeightM?: number;
-  @ValidateIf((end: NewEnd) => !end.radioId) @Between(-20, 60, 'dBm') conductedDbm?: number;
+  @ValidateIf(isNew) @Text(1, 60) modelId?: string;
+  @ValidateIf(isNew) @Between(0, 300, 'm above ground') mountHeightM?: number;
+  @ValidateIf(isNew) @Between(-20, 60, 'dBm') conductedDbm?: number;
   /** where the antenna points for good, for a hub; left out: at the other end */
   @IsOptional() @Between(0, 360, 'degrees') azimuthDeg?: number;
   @IsOptional() @Between(-90, 90, 'degrees') tiltDeg?: number;
@@ -51,6 +64,11 @@ export class NewLinkBody {
   @ValidateIf((body: NewLinkBody) => body.pathKind === 'shaft') @Between(0.5, 1000, 'm') shaftMostM?: number;
 }
 
-function opensAir(body: NewLinkBody): boolean {
-  return !body.near?.radioId && !body.far?.radioId;
+function opensAir({ near, far }: NewLinkBody): boolean {
+  return (!near || isNew(near)) && (!far || isNew(far));
+}
+
+/** Links that belong together, all of them or none: a hub with its stations, the hops of a chain. */
+export class NewLinksBody {
+  @ListOf(() => NewLinkBody, 50) links!: NewLinkBody[];
 }

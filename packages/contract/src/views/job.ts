@@ -1,6 +1,6 @@
 import type { LinkState } from './state';
-import type { CrewMember, Event, Job, KnownDevice, Network, Obstacle, Place } from '../entities';
-import type { End, State, Step } from '@kivram/core';
+import type { Air, CrewMember, Event, Job, KnownDevice, Network, Obstacle, Place } from '../entities';
+import type { AirRole, End, State, Step } from '@kivram/core';
 
 export interface JobSummary extends Job {
   links: number;
@@ -88,10 +88,25 @@ export interface MapLink {
   state: State;
 }
 
+/** A radio as others of its job see it. */
+export interface MapRadio {
+  id: string;
+  placeId: string;
+  modelId: string;
+  modelRevision: number;
+  role: AirRole;
+  conductedDbm: number;
+  mountHeightM: number;
+  azimuthDeg: number | null;
+  tiltDeg: number | null;
+  air: Air;
+}
+
 export interface JobMapView {
   places: Place[];
   obstacles: Obstacle[];
   links: MapLink[];
+  radios: MapRadio[];
 }
 
 export interface TimelineView {

@@ -1,3 +1,4 @@
+export * from './bearing';
 export * from './coordinates';
 export * from './declination';
 export * from './geodesic';

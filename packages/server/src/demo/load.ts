@@ -126,22 +126,24 @@ async function planLink(
     };
   };
   const { air, need, shaft, name } = link;
-  const linkId = await new NewLinks(sequelize).create(
+  const [linkId = ''] = await new NewLinks(sequelize).create(
     jobId,
-    {
-      name,
-      near: end('near'),
-      far: end('far'),
-      airKind: air.kind,
-      centreMHz: air.centreMHz,
-      returnMHz: air.returnMHz,
-      widthMHz: air.widthMHz,
-      errorCorrection: air.errorCorrection,
-      protocol: air.protocol ?? '802.11',
-      needNearToFarMbps: need.nearToFarMbps,
-      needFarToNearMbps: need.farToNearMbps,
-      ...(shaft && { pathKind: 'shaft' as const, shaftLeastM: shaft.leastM, shaftMostM: shaft.mostM }),
-    },
+    [
+      {
+        name,
+        near: end('near'),
+        far: end('far'),
+        airKind: air.kind,
+        centreMHz: air.centreMHz,
+        returnMHz: air.returnMHz,
+        widthMHz: air.widthMHz,
+        errorCorrection: air.errorCorrection,
+        protocol: air.protocol ?? '802.11',
+        needNearToFarMbps: need.nearToFarMbps,
+        needFarToNearMbps: need.farToNearMbps,
+        ...(shaft && { pathKind: 'shaft' as const, shaftLeastM: shaft.leastM, shaftMostM: shaft.mostM }),
+      },
+    ],
     author,
   );
   const row = await LinkRow.findByPk(linkId, { rejectOnEmpty: true });

@@ -13,6 +13,7 @@ import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
 import { Jobs } from '../services/jobs';
+import { radiosOf } from '../services/airs';
 import { lawInForce } from '../services/law';
 import type { LinkMemos } from '../services/linkMemos';
 import { Networks, networkOf } from '../services/networks';
@@ -75,12 +76,13 @@ export function jobRoutes(
 
   serve(router, routes.jobMap, async ({ params }) => {
     const jobId = id(params);
-    const [places, obstacles, lines] = await Promise.all([
+    const [places, obstacles, lines, radios] = await Promise.all([
       PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] }),
       obstaclesOf(jobId),
       memos.lines(jobId),
+      radiosOf(jobId),
     ]);
-    return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf) };
+    return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf), radios };
   });
 
   // JSON, and yet a file: it is written as it comes out of the database.

@@ -29,9 +29,14 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
   const id = (params: Record<string, string>): string => params.linkId ?? '';
 
   serve(router, routes.createLink, async ({ params, body, author }) => {
-    const linkId = await newLinks.create(params.jobId ?? '', body, author);
+    const [linkId = ''] = await newLinks.create(params.jobId ?? '', [body], author);
     worlds.forgetAll();
     return viewLink(linkId);
+  });
+  serve(router, routes.createLinks, async ({ params, body, author }) => {
+    const linkIds = await newLinks.create(params.jobId ?? '', body.links, author);
+    worlds.forgetAll();
+    return { linkIds };
   });
   serve(router, routes.getLink, ({ params }) => viewLink(id(params)));
 

@@ -29,6 +29,18 @@ export function checkAir(air: Air, uses: readonly GearUse[]): void {
     checkPower(use);
     checkChannel(air, use);
   }
+  checkStations(uses);
+}
+
+/** @throws ApiProblem where an access point has more stations than it takes */
+function checkStations(uses: readonly GearUse[]): void {
+  const access = uses.find((use) => use.role === 'access')?.model;
+  const stations = uses.filter((use) => use.role === 'station').length;
+  if (access?.mostStations !== undefined && stations > access.mostStations) {
+    throw notPossible(
+      `${access.name} takes ${access.mostStations} station${access.mostStations === 1 ? '' : 's'}, and these would be ${stations}. Begin another hub for the others.`,
+    );
+  }
 }
 
 function checkPower({ model, conductedDbm }: GearUse): void {

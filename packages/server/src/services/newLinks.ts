@@ -3,9 +3,10 @@ import { ends, solveGeodesic, type Air, type AirKind, type AirRole, type End, ty
 import type { Sequelize, Transaction } from 'sequelize';
 import { AirRow, GearModelRow, JobRow, LinkRow, PlaceRow, RadioRow } from '../database/models';
 import type { Author } from '../http/author';
-import { notFound } from '../http/problem';
-import { makeChange } from './changes';
-import { checkAir, checkRide, notPossible, type GearUse } from './gearChecks';
+import { ApiProblem, notFound } from '../http/problem';
+import { checkWholeAir } from './airs';
+import { makeChange, type Change } from './changes';
+import { checkAir, checkRide, notPossible } from './gearChecks';
 import { groundAt } from './ground';
 
 /** What stands at an end before the link is made: a radio that is there, or a place and a model for a new one. */
@@ -20,49 +21,73 @@ interface EndSite {
 export class NewLinks {
   constructor(private readonly sequelize: Sequelize) {}
 
-  /** @returns the new link's id */
-  async create(jobId: string, body: NewLinkBody, author: Author): Promise<string> {
+  /** @returns the new links' ids, in their order */
+  async create(jobId: string, bodies: readonly NewLinkBody[], author: Author): Promise<string[]> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
-    if (body.pathKind === 'shaft') checkRide(body.shaftLeastM, body.shaftMostM);
     // What the terrain knows is read before: a transaction does not wait for other work.
-    const grounds = { near: await groundOf(body.near), far: await groundOf(body.far) };
-    return makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const sites = {
-        near: await siteOf(jobId, body.near, grounds.near, transaction),
-        far: await siteOf(jobId, body.far, grounds.far, transaction),
-      };
-      await refuseOnePosition(sites, body.pathKind === 'shaft', transaction);
-      const air = await airFor(jobId, body, sites, transaction);
-      const radios = {
-        near: await radioFor(jobId, air, 'near', sites.near, body, transaction),
-        far: await radioFor(jobId, air, 'far', sites.far, body, transaction),
-      };
-      checkAir(
-        air,
-        ends.map((end): GearUse => ({
-          model: sites[end].model,
-          role: radios[end].role,
-          conductedDbm: radios[end].conductedDbm,
-        })),
-      );
-      const { name, pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = body;
-      const link = await LinkRow.create(
-        {
-          jobId,
-          airId: air.id,
-          name,
-          nearRadioId: radios.near.id,
-          farRadioId: radios.far.id,
-          needNearToFarMbps,
-          needFarToNearMbps,
-          ...(pathKind === 'shaft' && { pathKind, shaftLeastM, shaftMostM }),
-        },
-        { transaction },
-      );
-      await note({ linkId: link.id, kind: 'link', summary: `Planned the link ${name}` });
-      return link.id;
+    const grounds: Record<End, number | undefined>[] = [];
+    for (const body of bodies) {
+      if (body.pathKind === 'shaft') checkRide(body.shaftLeastM, body.shaftMostM);
+      grounds.push({ near: await groundOf(body.near), far: await groundOf(body.far) });
+    }
+    return makeChange(this.sequelize, jobId, author, async (change) => {
+      const made: Made = { links: [], places: new Map() };
+      for (const [i, body] of bodies.entries()) {
+        try {
+          made.links.push(await makeLink(jobId, body, grounds[i] ?? {}, made, change));
+        } catch (error) {
+          // Of several, say which.
+          if (error instanceof ApiProblem && bodies.length > 1)
+            throw new ApiProblem(error.status, error.title, `${body.name}: ${error.message}`, error.errors);
+          throw error;
+        }
+      }
+      return made.links.map((link) => link.id);
     });
   }
+}
+
+/** What a list of links has made so far. */
+interface Made {
+  links: LinkRow[];
+  /** new places by their names */
+  places: Map<string, PlaceRow>;
+}
+
+async function makeLink(
+  jobId: string,
+  body: NewLinkBody,
+  grounds: Partial<Record<End, number>>,
+  made: Made,
+  { transaction, note }: Change,
+): Promise<LinkRow> {
+  const sites = {
+    near: await siteOf(jobId, body.near, grounds.near, made, transaction),
+    far: await siteOf(jobId, body.far, grounds.far, made, transaction),
+  };
+  await refuseOnePosition(sites, body.pathKind === 'shaft', transaction);
+  const air = await airFor(jobId, body, sites, transaction);
+  const radios = {
+    near: await radioFor(jobId, air, 'near', sites.near, body, transaction),
+    far: await radioFor(jobId, air, 'far', sites.far, body, transaction),
+  };
+  await checkWholeAir(air.id, transaction);
+  const { name, pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = body;
+  const link = await LinkRow.create(
+    {
+      jobId,
+      airId: air.id,
+      name,
+      nearRadioId: radios.near.id,
+      farRadioId: radios.far.id,
+      needNearToFarMbps,
+      needFarToNearMbps,
+      ...(pathKind === 'shaft' && { pathKind, shaftLeastM, shaftMostM }),
+    },
+    { transaction },
+  );
+  await note({ linkId: link.id, kind: 'link', summary: `Planned the link ${name}` });
+  return link;
 }
 
 /** The height of the ground at a new place that brings none. */
@@ -74,10 +99,16 @@ async function siteOf(
   jobId: string,
   end: NewEnd,
   groundHeightM: number | undefined,
+  made: Made,
   transaction: Transaction,
 ): Promise<EndSite> {
-  if (end.radioId) {
-    const radio = await RadioRow.findOne({ where: { id: end.radioId, jobId }, transaction });
+  const radioId = end.sameAs ? made.links[end.sameAs.link]?.[`${end.sameAs.end}RadioId`] : end.radioId;
+  if (end.sameAs && !radioId)
+    throw notPossible(
+      `Its radio is to be that of link ${end.sameAs.link + 1}, which does not stand before it in the list.`,
+    );
+  if (radioId) {
+    const radio = await RadioRow.findOne({ where: { id: radioId, jobId }, transaction });
     if (!radio) throw notFound('radio');
     const gear = await GearModelRow.findOne({
       where: { id: radio.modelId, revision: radio.modelRevision },
@@ -93,10 +124,12 @@ async function siteOf(
   });
   if (!gear) throw notPossible(`There is no gear model "${end.modelId ?? ''}". Choose one from the list.`);
   const place = end.place
-    ? await PlaceRow.create({ ...end.place, groundHeightM: groundHeightM ?? 0, jobId }, { transaction })
+    ? (made.places.get(end.place.name) ??
+      (await PlaceRow.create({ ...end.place, groundHeightM: groundHeightM ?? 0, jobId }, { transaction })))
     : // Held, so that nobody makes it a landmark, or takes it off the map, before the radio stands there.
       await PlaceRow.findByPk(end.placeId, { transaction, lock: transaction.LOCK.SHARE });
   if (!place || place.jobId !== jobId) throw notFound('place');
+  if (end.place) made.places.set(end.place.name, place);
   if (place.kind === 'landmark') throw notPossible(`${place.name} is a landmark: make it a site first.`);
   return { radio: null, place: { id: place.id }, model: gear.spec, modelRevision: gear.revision };
 }

@@ -1,10 +1,11 @@
 import type { LinkPlanBody, MountBody, RadioBody } from '@kivram/contract';
-import { ends, radioBasisOf, type End, type Model as Spec } from '@kivram/core';
+import { ends, radioBasisOf, type End } from '@kivram/core';
 import { Op, type Model, type Sequelize, type Transaction } from 'sequelize';
-import { AirRow, GearModelRow, LinkRow, RadioRow } from '../database/models';
+import { AirRow, LinkRow, RadioRow } from '../database/models';
 import type { Author } from '../http/author';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Change, type Difference } from './changes';
-import { checkAir, checkRide, type GearUse } from './gearChecks';
+import { checkWholeAir } from './airs';
+import { checkRide } from './gearChecks';
 import { loadLink } from './linkRecords';
 import { sameJson } from './sameJson';
 
@@ -104,19 +105,6 @@ function words(differences: readonly (Difference & { end?: End })[]): string {
       return own.length ? [`${end ? `${end} ` : ''}${sentence(own)}`] : [];
     })
     .join(', ');
-}
-
-/** Every radio of an air must be able to do what the air asks. */
-async function checkWholeAir(airId: string, transaction: Transaction): Promise<void> {
-  const air = await AirRow.findByPk(airId, { transaction, rejectOnEmpty: true });
-  const radios = await RadioRow.findAll({ where: { airId }, transaction });
-  const models = await GearModelRow.findAll({ where: { id: [...new Set(radios.map((r) => r.modelId))] }, transaction });
-  const specOf = (radio: RadioRow): Spec =>
-    models.find((m) => m.id === radio.modelId && m.revision === radio.modelRevision)?.spec as Spec;
-  checkAir(
-    air,
-    radios.map((radio): GearUse => ({ model: specOf(radio), role: radio.role, conductedDbm: radio.conductedDbm })),
-  );
 }
 
 /** A radio's change concerns every link that it serves. */

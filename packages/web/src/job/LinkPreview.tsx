@@ -1,63 +1,71 @@
-import type { Obstacle, Place } from '@kivram/contract';
-import { airProblem, judgePath, tryPredict, type Model, type RadioPlan, type RuleSet } from '@kivram/core';
+import type { MapRadio, Obstacle, Place } from '@kivram/contract';
+import {
+  airProblem,
+  judgePath,
+  tryPredict,
+  type AirRole,
+  type Model,
+  type RadioPlan,
+  type RuleSet,
+} from '@kivram/core';
 import { useMemo } from 'react';
+import { numberIn } from '../parts/NumberField';
 import { Figure, Length } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
-import { numberIn } from '../parts/NumberField';
 import { useProfile } from '../queries';
 import { useSettings } from '../settings';
-import { positionOf } from './linkBody';
-import { airOf, type EndForm, type LinkForm } from './linkForm';
+import { hubAzimuthDeg, positionOf } from './linkBody';
+import { airOf, modelAt, nearOf, type EndForm, type LinkForm } from './linkForm';
 
 interface PreviewProps {
   form: LinkForm;
-  near: Model | undefined;
-  far: Model | undefined;
-  places: Place[];
-  obstacles: Obstacle[];
+  /** which of its links */
+  index: number;
+  models: readonly Model[];
+  places: readonly Place[];
+  radios: readonly MapRadio[];
+  obstacles: readonly Obstacle[];
   law: RuleSet | null;
 }
 
-/** What the link will do, while it is typed. */
-export function LinkPreview({ form, near, far, places, obstacles, law }: PreviewProps) {
+/** What a link will do, while it is typed. */
+export function LinkPreview({ form, index, models, places, radios, obstacles, law }: PreviewProps) {
   const { units } = useSettings();
-  const a = positionOf(form.near, places);
-  const b = positionOf(form.far, places);
+  const nearEnd = nearOf(form, index);
+  const hop = form.hops[index];
+  const farEnd = hop?.far ?? nearEnd;
+  const a = positionOf(nearEnd, { places, radios });
+  const b = positionOf(farEnd, { places, radios });
   const ground = useProfile(a, b);
   const prediction = useMemo(() => {
-    const air = airOf(form, near?.band === 'licensed');
-    const typed = [form.near, form.far].flatMap((e) => [numberIn(e.mountHeightM), numberIn(e.conductedDbm)]);
-    if (!a || !b || !near || !far || !air.centreMHz || !air.widthMHz || airProblem(air) || typed.some(Number.isNaN))
+    const near = modelAt(nearEnd, models, radios);
+    const far = modelAt(farEnd, models, radios);
+    if (!a || !b || !near || !far || !hop) return null;
+    const joined = radios.find((r) => r.id === form.near.radioId);
+    const air = airOf(form, hop, joined, near.band === 'licensed');
+    if (!air.centreMHz || !air.widthMHz || airProblem(air)) return null;
+    const ends = {
+      near: radioAt(
+        nearEnd,
+        a,
+        near,
+        ground?.groundM[0],
+        radios,
+        index === 0 ? hubAzimuthDeg(form, { places, radios }) : null,
+        'access',
+      ),
+      far: radioAt(farEnd, b, far, ground?.groundM.at(-1), radios, null, 'station'),
+    };
+    if ([ends.near, ends.far].some((end) => Number.isNaN(end.mountHeightM) || Number.isNaN(end.conductedDbm)))
       return null;
-    const end = (
-      e: EndForm,
-      position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
-      model: Model,
-      terrainM: number | null | undefined,
-      role: RadioPlan['role'],
-    ): RadioPlan => ({
-      position,
-      groundHeightM: e.placeId || e.groundHeightM !== null ? position.groundHeightM : (terrainM ?? 0),
-      mountHeightM: numberIn(e.mountHeightM),
-      model,
-      conductedDbm: numberIn(e.conductedDbm),
-      cableLossDb: 0,
-      polarisation: 'dual',
-      role,
-      azimuthDeg: null,
-      tiltDeg: null,
-    });
-    return tryPredict({
-      near: end(form.near, a, near, ground?.groundM[0], 'access'),
-      far: end(form.far, b, far, ground?.groundM.at(-1), 'station'),
-      air,
-      law,
-      terrain: ground && { profile: ground, obstacles, year: new Date().getFullYear() },
-      shaft:
-        form.pathKind === 'shaft' ? { leastM: numberIn(form.shaftLeastM), mostM: numberIn(form.shaftMostM) } : null,
-    }).prediction;
-  }, [form, near, far, a, b, law, ground, obstacles]);
+    const shaft =
+      form.shape === 'pair' && form.pathKind === 'shaft'
+        ? { leastM: numberIn(form.shaftLeastM), mostM: numberIn(form.shaftMostM) }
+        : null;
+    const terrain = ground && { profile: ground, obstacles: [...obstacles], year: new Date().getFullYear() };
+    return tryPredict({ ...ends, air, law, terrain, shaft }).prediction;
+  }, [form, index, models, radios, places, nearEnd, farEnd, hop, a, b, law, ground, obstacles]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   const verdict = prediction.path && judgePath(prediction.path, units);
@@ -74,4 +82,29 @@ export function LinkPreview({ form, near, far, places, obstacles, law }: Preview
       )}
     </p>
   );
+}
+
+/** A radio as the form has it, or as it is where it is there already. */
+function radioAt(
+  end: EndForm,
+  position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
+  model: Model,
+  terrainM: number | null | undefined,
+  radios: readonly MapRadio[],
+  azimuthDeg: number | null,
+  role: AirRole,
+): RadioPlan {
+  const there = radios.find((r) => r.id === end.radioId);
+  return {
+    position,
+    groundHeightM: there || end.placeId || end.groundHeightM !== null ? position.groundHeightM : (terrainM ?? 0),
+    mountHeightM: there?.mountHeightM ?? numberIn(end.mountHeightM),
+    model,
+    conductedDbm: there?.conductedDbm ?? numberIn(end.conductedDbm),
+    cableLossDb: 0,
+    polarisation: 'dual',
+    role,
+    azimuthDeg: there ? there.azimuthDeg : azimuthDeg,
+    tiltDeg: there?.tiltDeg ?? null,
+  };
 }

@@ -1,76 +1,152 @@
-import { NewLinkBody, check, routes } from '@kivram/contract';
-import { channelNumber, eirpLimitDbm, lawOf, protocolWords, usableCentresMHz, type RuleSet } from '@kivram/core';
-import { Button, Select, Switch, TextInput } from '@mantine/core';
+import { check, NewLinksBody, routes, type JobMapView, type JobView } from '@kivram/contract';
+import {
+  channelNumber,
+  eirpLimitDbm,
+  lawOf,
+  protocolWords,
+  usableCentresMHz,
+  type Model,
+  type RuleSet,
+} from '@kivram/core';
+import { Button, SegmentedControl, Select, Switch, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
-import { useNavigate, useParams } from 'react-router';
-import { widthText } from '../parts/channelText';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
+import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { sendThen, useChange, useJob, useJobMap, useModels, useRuleSets } from '../queries';
+import { sendThen, useChange, useJob, useJobMap, useLink, useModels, useRuleSets } from '../queries';
 import { useSettings } from '../settings';
-import { EndFields } from './EndFields';
-import { emptyEnd, type LinkForm } from './linkForm';
+import { EndFields, EndHeading } from './EndFields';
+import { HopFields } from './HopFields';
+import { emptyHop, emptyLink, hopLike, modelAt, type EndForm, type LinkForm, type Shape } from './linkForm';
+import './job.css';
 
 const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
-const emptyLink: LinkForm = {
-  name: '',
-  pathKind: 'outdoor',
-  shaftLeastM: 5,
-  shaftMostM: 30,
-  near: emptyEnd,
-  far: emptyEnd,
-  widthMHz: '',
-  centreMHz: '',
-  returnMHz: null,
-  errorCorrection: false,
-  protocol: '802.11',
-  needNearToFarMbps: 50,
-  needFarToNearMbps: 20,
-};
-
-/** A new link from two places and two models; the prediction appears as soon as there is enough to compute it. */
+/** New links of any shape: alone, for a hub that is there (?hub=), or like another link (?like=). */
 export function NewLinkScreen() {
   const { jobId = '' } = useParams();
+  const [query] = useSearchParams();
+  const [hub, like] = [query.get('hub') ?? '', query.get('like') ?? ''];
   const job = useJob(jobId);
   const map = useJobMap(jobId);
   const models = useModels();
   const laws = useRuleSets();
+  const model = useLink(like);
+  const error = job.error ?? map.error ?? models.error ?? laws.error ?? (like ? model.error : null);
+  if (error) return <Problem error={error} />;
+  if (!job.data || !map.data || !models.data || !laws.data || (like && !model.data))
+    return <p className="soft">Reading the job</p>;
+  const start: LinkForm = hub
+    ? { ...emptyLink, shape: 'hub', near: { ...emptyLink.near, radioId: hub } }
+    : model.data
+      ? formLike(model.data)
+      : emptyLink;
+  return (
+    <NewLinkForm
+      key={`${hub} ${like}`}
+      draftKey={`job/${jobId}/new-links${hub && `/hub/${hub}`}${like && `/like/${like}`}`}
+      start={start}
+      job={job.data}
+      map={map.data}
+      models={models.data}
+      laws={laws.data}
+    />
+  );
+}
+
+/** A form to plan another link like one that is there: the same places, gear and needs. */
+function formLike({ link, air, near, far }: NonNullable<ReturnType<typeof useLink>['data']>): LinkForm {
+  const end = (at: typeof near): EndForm => ({
+    ...emptyLink.near,
+    placeId: at.place.id,
+    modelId: at.model.id,
+    mountHeightM: at.radio.mountHeightM,
+    conductedDbm: at.radio.conductedDbm,
+  });
+  const { needNearToFarMbps, needFarToNearMbps, pathKind, shaftLeastM, shaftMostM } = link;
+  return {
+    ...emptyLink,
+    pathKind,
+    ...(pathKind === 'shaft' && { shaftLeastM, shaftMostM }),
+    near: end(near),
+    hops: [{ ...emptyHop, name: `${link.name} (copy)`, far: end(far), needNearToFarMbps, needFarToNearMbps }],
+    widthMHz: String(air.widthMHz),
+    centreMHz: air.kind === 'duplex' ? air.centreMHz : String(air.centreMHz),
+    returnMHz: air.returnMHz,
+    errorCorrection: air.errorCorrection,
+    protocol: air.protocol,
+  };
+}
+
+interface FormProps {
+  draftKey: string;
+  start: LinkForm;
+  job: JobView;
+  map: JobMapView;
+  models: Model[];
+  laws: RuleSet[];
+}
+
+function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
+  const jobId = job.job.id;
   const navigate = useNavigate();
-  const { units } = useSettings();
-  const metres = { unit: unitSuffix(units), perUnit: metresPerUnit(units), digits: 2, w: 150 };
-  const create = useChange(routes.createLink, { jobId });
-  const form = useKeptForm<LinkForm>(`job/${jobId}/new-link`, emptyLink);
+  const create = useChange(routes.createLinks, { jobId });
+  const form = useKeptForm<LinkForm>(draftKey, start);
+  const { values } = form;
+  const { places, radios, obstacles } = map;
 
-  const near = models.data?.find((m) => m.id === form.values.near.modelId);
-  const far = models.data?.find((m) => m.id === form.values.far.modelId);
-  const country = job.data?.job.country ?? '';
-  const law = lawOf(laws.data ?? [], country) ?? null;
+  const joined = radios.find((r) => r.id === values.near.radioId);
+  const ends = [values.near, ...values.hops.map((hop) => hop.far)].map((end) => modelAt(end, models, radios));
+  const [near, ...others] = ends;
+  const chosen = ends.filter((m) => m !== undefined);
+  const all = near && others.length > 0 && chosen.length === ends.length ? chosen : null;
+  const law = lawOf(laws, job.job.country) ?? null;
   const licensed = near?.band === 'licensed';
-  const places = map.data?.places ?? [];
-  const spoken = near && far ? near.protocols.filter((p) => far.protocols.includes(p)) : [];
-  const widths = near && far ? near.widthsMHz.filter((w) => far.widthsMHz.includes(w)) : [];
-  const width = Number(form.values.widthMHz);
-  const centres = near && far && width ? usableCentresMHz(near, far, law, width) : [];
+  const choices = choicesFor(all, law, Number(values.widthMHz));
+  /** An access point or a relay may take another link, whoever it serves now. */
+  const joinable = radios.filter((r) => r.air.kind !== 'duplex' && r.role !== 'station');
+  const isPair = values.shape === 'pair';
 
+  const reshape = (shape: Shape): void => {
+    form.setFieldValue('shape', shape);
+    if (shape === 'pair') form.setFieldValue('hops', values.hops.slice(0, 1));
+  };
   const submit = async (): Promise<void> => {
     // Reading positions takes projections, which are heavy: they come when they are needed.
     const { toBody, toFormField } = await import('./linkBody');
-    const { body, errors } = toBody(form.values, licensed);
-    const checked = check(NewLinkBody, body);
-    const all = {
+    const { body, errors } = toBody(values, { places, radios }, licensed);
+    const checked = check(NewLinksBody, body);
+    const told = {
       ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
       ...errors,
     };
-    form.setErrors(all);
-    if (Object.keys(all).length) return;
-    sendThen(create, body, (view) => {
+    form.setErrors(told);
+    if (Object.keys(told).length) return;
+    sendThen(create, body, ({ linkIds }) => {
       form.forget();
-      void navigate(`/links/${view.link.id}/path`);
+      void navigate(linkIds.length === 1 ? `/links/${linkIds[0] ?? ''}/path` : `/jobs/${jobId}`);
     });
   };
+
+  const preview = (index: number) =>
+    all ? (
+      <Suspense fallback={<p className="note">Loading the prediction</p>}>
+        <LinkPreview
+          form={values}
+          index={index}
+          models={models}
+          places={places}
+          radios={radios}
+          obstacles={obstacles}
+          law={law}
+        />
+      </Suspense>
+    ) : (
+      <p className="note">The prediction appears here once both models are chosen.</p>
+    );
 
   return (
     <form
@@ -81,7 +157,7 @@ export function NewLinkScreen() {
       noValidate
     >
       <div className="row" style={{ marginBottom: 16 }}>
-        <h1>A new link</h1>
+        <h1>{isPair ? 'A new link' : values.shape === 'hub' ? 'A hub with stations' : 'A chain of relays'}</h1>
         {form.isDirty() && (
           <Button
             size="sm"
@@ -95,98 +171,130 @@ export function NewLinkScreen() {
           </Button>
         )}
       </div>
-      <div className="row" style={{ alignItems: 'flex-start', marginBottom: 16 }}>
-        <TextInput label="Name of the link" w={420} {...form.getInputProps('name')} />
-        <Select
-          label="Path"
+      {!models.length && (
+        <p className="caution">
+          The catalogue of gear is empty: <Link to="/catalogue/new">put the spec sheet of your radios in</Link> first.
+          What you typed here stays.
+        </p>
+      )}
+      <div className="row" style={{ alignItems: 'flex-end', marginBottom: 16 }}>
+        <SegmentedControl
+          aria-label="Shape"
+          value={values.shape}
+          onChange={(shape) => reshape(shape as Shape)}
           data={[
-            { value: 'outdoor', label: 'over the ground' },
-            { value: 'shaft', label: 'up a shaft, moving car' },
+            { value: 'pair', label: 'a pair' },
+            { value: 'hub', label: 'a hub with stations' },
+            { value: 'chain', label: 'a chain of relays' },
           ]}
-          allowDeselect={false}
-          {...form.getInputProps('pathKind')}
         />
-        {form.values.pathKind === 'shaft' && (
-          <>
-            <NumberField label="Antennas closest" {...metres} {...form.getInputProps('shaftLeastM')} />
-            <NumberField label="Antennas farthest" {...metres} {...form.getInputProps('shaftMostM')} />
-          </>
+        {values.shape === 'chain' && (
+          <SegmentedControl
+            aria-label="Radios at each relay"
+            data={[
+              { value: 'one', label: 'one radio at a relay' },
+              { value: 'two', label: 'two radios, a channel each' },
+            ]}
+            {...form.getInputProps('relayRadios')}
+          />
         )}
       </div>
+      {isPair && (
+        <div className="row" style={{ alignItems: 'flex-start', marginBottom: 16 }}>
+          <TextInput label="Name of the link" w={420} maxLength={80} {...form.getInputProps('hops.0.name')} />
+          <PathFields form={form} />
+        </div>
+      )}
+      {values.shape === 'chain' && values.relayRadios === 'one' && (
+        <p className="note">
+          All hops share one channel, so each halves what comes through; three hops at most are wise.
+        </p>
+      )}
       <div className="columns">
-        <EndFields end="near" form={form} places={places} models={models.data ?? []} />
-        <EndFields end="far" form={form} places={places} models={models.data ?? []} />
+        <fieldset className="end-fields">
+          <EndHeading
+            end="near"
+            words={isPair ? 'Near end, with the feed' : values.shape === 'hub' ? 'The hub' : 'Near end, with the feed'}
+          />
+          <EndFields
+            path="near"
+            values={values.near}
+            form={form}
+            places={places}
+            models={models}
+            joinable={joinable}
+            betweenDeg={values.shape === 'hub' ? null : undefined}
+          />
+        </fieldset>
+        <div>
+          {isPair ? (
+            <fieldset className="end-fields">
+              <EndHeading end="far" words="Far end" />
+              <EndFields
+                path="hops.0.far"
+                values={values.hops[0]?.far ?? emptyHop.far}
+                form={form}
+                places={places}
+                models={models}
+                joinable={[]}
+              />
+            </fieldset>
+          ) : (
+            <>
+              {values.hops.map((_, index) => (
+                <HopFields
+                  key={index}
+                  index={index}
+                  form={form}
+                  places={places}
+                  models={models}
+                  radios={radios}
+                  obstacles={obstacles}
+                  law={law}
+                  channels={choices.channels}
+                  onRemove={() => form.removeListItem('hops', index)}
+                />
+              ))}
+              <Button
+                variant="default"
+                onClick={() => form.insertListItem('hops', hopLike(values.hops.at(-1) ?? emptyHop))}
+              >
+                {values.shape === 'hub' ? 'Add a station' : 'Add a hop'}
+              </Button>
+            </>
+          )}
+        </div>
       </div>
       <h2 style={{ marginTop: 24 }}>Air</h2>
+      {joined ? (
+        <p>
+          On the air of the radio that it joins: {joined.air.centreMHz} MHz, {widthText(joined.air.widthMHz)} wide,{' '}
+          {protocolWords[joined.air.protocol]}.
+        </p>
+      ) : null}
       <div className="row" style={{ alignItems: 'flex-start' }}>
-        <Select
-          label="Channel width"
-          data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
-          disabled={!widths.length}
-          description={near && far && !widths.length ? 'These models share no width' : 'of both models'}
-          {...form.getInputProps('widthMHz')}
-        />
-        {licensed ? (
+        {(!joined || values.relayRadios === 'two') && (
+          <AirFields form={form} choices={choices} licensed={licensed} law={law} country={job.job.country} all={all} />
+        )}
+        {isPair && (
           <>
             <NumberField
-              label="Near end sends on"
-              unit="MHz"
-              description="from the licence"
-              {...form.getInputProps('centreMHz')}
+              label="Needed near to far"
+              unit="Mbit/s"
+              description="what must cross"
+              {...form.getInputProps('hops.0.needNearToFarMbps')}
             />
             <NumberField
-              label="Far end sends on"
-              unit="MHz"
-              description="from the licence"
-              {...form.getInputProps('returnMHz')}
+              label="Needed far to near"
+              unit="Mbit/s"
+              description="what must cross"
+              {...form.getInputProps('hops.0.needFarToNearMbps')}
             />
-            <Switch label="Error correction" mt={34} {...form.getInputProps('errorCorrection', { type: 'checkbox' })} />
           </>
-        ) : (
-          <Select
-            label="Channel"
-            data={centres.map((c) => ({ value: String(c), label: channelLabel(law, c, width) }))}
-            disabled={!centres.length}
-            description={channelDescription(law, country, width > 0 && !centres.length)}
-            w={280}
-            {...form.getInputProps('centreMHz')}
-          />
         )}
-        <Select
-          label="Protocol"
-          data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
-          description="spoken by both"
-          allowDeselect={false}
-          {...form.getInputProps('protocol')}
-        />
-        <NumberField
-          label="Needed near to far"
-          unit="Mbit/s"
-          description="what must cross"
-          {...form.getInputProps('needNearToFarMbps')}
-        />
-        <NumberField
-          label="Needed far to near"
-          unit="Mbit/s"
-          description="what must cross"
-          {...form.getInputProps('needFarToNearMbps')}
-        />
       </div>
-      {near && far ? (
-        <Suspense fallback={<p className="note">Loading the prediction</p>}>
-          <LinkPreview
-            form={form.values}
-            near={near}
-            far={far}
-            places={places}
-            obstacles={map.data?.obstacles ?? []}
-            law={law}
-          />
-        </Suspense>
-      ) : (
-        <p className="note">The prediction appears here once both models are chosen.</p>
-      )}
-      {job.data && !job.data.crew.length && (
+      {isPair && preview(0)}
+      {!job.crew.length && (
         <p className="caution">
           Nobody works on this job yet: say who is working, at the top of the page. What you typed stays here.
         </p>
@@ -196,9 +304,117 @@ export function NewLinkScreen() {
       )}
       <Problem error={create.error} />
       <Button type="submit" loading={create.isPending} mt="md" size="lg">
-        Plan this link
+        {values.hops.length > 1 ? `Plan these ${values.hops.length} links` : 'Plan this link'}
       </Button>
     </form>
+  );
+}
+
+function PathFields({ form }: { form: ReturnType<typeof useKeptForm<LinkForm>> }) {
+  const { units } = useSettings();
+  const metres = { unit: unitSuffix(units), perUnit: metresPerUnit(units), digits: 2, w: 150 };
+  return (
+    <>
+      <Select
+        label="Path"
+        data={[
+          { value: 'outdoor', label: 'over the ground' },
+          { value: 'shaft', label: 'up a shaft, moving car' },
+        ]}
+        allowDeselect={false}
+        {...form.getInputProps('pathKind')}
+      />
+      {form.values.pathKind === 'shaft' && (
+        <>
+          <NumberField label="Antennas closest" {...metres} {...form.getInputProps('shaftLeastM')} />
+          <NumberField label="Antennas farthest" {...metres} {...form.getInputProps('shaftMostM')} />
+        </>
+      )}
+    </>
+  );
+}
+
+interface Choices {
+  protocols: string[];
+  widthsMHz: number[];
+  channels: { value: string; label: string }[];
+}
+
+/** What all chosen models can do together, and the law allows; nothing while one is not chosen. */
+function choicesFor(models: readonly Model[] | null, law: RuleSet | null, widthMHz: number): Choices {
+  const [first, ...others] = models ?? [];
+  if (!first || !others.length) return { protocols: [], widthsMHz: [], channels: [] };
+  const shared = <T,>(of: (model: Model) => readonly T[]): T[] =>
+    of(first).filter((value) => others.every((model) => of(model).includes(value)));
+  const centres = widthMHz
+    ? usableCentresMHz(first, others[0] as Model, law, widthMHz).filter((centre) =>
+        others.every((model) => usableCentresMHz(first, model, law, widthMHz).includes(centre)),
+      )
+    : [];
+  return {
+    protocols: shared((m) => m.protocols),
+    widthsMHz: shared((m) => m.widthsMHz),
+    channels: centres.map((centre) => ({ value: String(centre), label: channelLabel(law, centre, widthMHz) })),
+  };
+}
+
+interface AirProps {
+  form: ReturnType<typeof useKeptForm<LinkForm>>;
+  choices: Choices;
+  licensed: boolean;
+  law: RuleSet | null;
+  country: string;
+  all: readonly Model[] | null;
+}
+
+function AirFields({ form, choices: { protocols, widthsMHz, channels }, licensed, law, country, all }: AirProps) {
+  const width = Number(form.values.widthMHz);
+  const ownChannels = form.values.shape === 'chain' && form.values.relayRadios === 'two';
+  return (
+    <>
+      <Select
+        label="Channel width"
+        data={widthsMHz.map((w) => ({ value: String(w), label: widthText(w) }))}
+        disabled={!widthsMHz.length}
+        description={all && !widthsMHz.length ? 'These models share no width' : 'of all models'}
+        {...form.getInputProps('widthMHz')}
+      />
+      {licensed ? (
+        <>
+          <NumberField
+            label="Near end sends on"
+            unit="MHz"
+            description="from the licence"
+            {...form.getInputProps('centreMHz')}
+          />
+          <NumberField
+            label="Far end sends on"
+            unit="MHz"
+            description="from the licence"
+            {...form.getInputProps('returnMHz')}
+          />
+          <Switch label="Error correction" mt={34} {...form.getInputProps('errorCorrection', { type: 'checkbox' })} />
+        </>
+      ) : (
+        !ownChannels && (
+          <Select
+            label="Channel"
+            data={channels}
+            disabled={!channels.length}
+            description={channelDescription(law, country, width > 0 && !channels.length)}
+            w={280}
+            {...form.getInputProps('centreMHz')}
+          />
+        )
+      )}
+      <Select
+        label="Protocol"
+        data={protocols.map((p) => ({ value: p, label: protocolWords[p as keyof typeof protocolWords] }))}
+        description="spoken by all"
+        allowDeselect={false}
+        {...form.getInputProps('protocol')}
+      />
+    </>
   );
 }
 
@@ -210,6 +426,6 @@ function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number):
 }
 
 function channelDescription(law: RuleSet | null, country: string, none: boolean): string {
-  if (none) return law ? 'None is allowed for both' : 'None that both models tune to';
+  if (none) return law ? 'None is allowed for all' : 'None that all models tune to';
   return law ? `allowed in ${law.name}` : `the rules of ${country} are not known here: look them up`;
 }

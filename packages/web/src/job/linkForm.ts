@@ -1,9 +1,12 @@
-import type { Air, Protocol } from '@kivram/core';
+import type { MapRadio } from '@kivram/contract';
+import type { Air, Model, Protocol } from '@kivram/core';
 import type { TypedNumber } from '../parts/NumberField';
 
 /** One end of a new link as it is typed. */
 export interface EndForm {
   placeId: string;
+  /** a radio that is there already and takes the link; everything else is its own then */
+  radioId: string;
   name: string;
   latitude: string;
   longitude: string;
@@ -11,28 +14,45 @@ export interface EndForm {
   modelId: string;
   mountHeightM: TypedNumber;
   conductedDbm: TypedNumber;
+  /** where a hub's antenna points for good; empty: between its stations */
+  azimuthDeg: TypedNumber;
 }
 
-/** A new link as it is typed; lengths in metres, whatever they are shown in. */
-export interface LinkForm extends Record<string, unknown> {
+/** One link of a list: its far end, and what must cross. */
+export interface HopForm {
   name: string;
+  far: EndForm;
+  needNearToFarMbps: TypedNumber;
+  needFarToNearMbps: TypedNumber;
+  /** of a chain whose relays have two radios: the channel of this hop */
+  centreMHz: TypedNumber;
+}
+
+export const shapes = ['pair', 'hub', 'chain'] as const;
+export type Shape = (typeof shapes)[number];
+
+/** New links as they are typed; lengths in metres, whatever they are shown in. */
+export interface LinkForm extends Record<string, unknown> {
+  shape: Shape;
+  /** radios at each relay of a chain */
+  relayRadios: 'one' | 'two';
   pathKind: 'outdoor' | 'shaft';
   shaftLeastM: TypedNumber;
   shaftMostM: TypedNumber;
   near: EndForm;
-  far: EndForm;
+  /** one for a pair, a station each for a hub, a hop each for a chain */
+  hops: HopForm[];
   widthMHz: string;
   centreMHz: TypedNumber;
   /** licensed pairs: what the far end sends on */
   returnMHz: TypedNumber;
   errorCorrection: boolean;
   protocol: Protocol;
-  needNearToFarMbps: TypedNumber;
-  needFarToNearMbps: TypedNumber;
 }
 
 export const emptyEnd: EndForm = {
   placeId: '',
+  radioId: '',
   name: '',
   latitude: '',
   longitude: '',
@@ -40,18 +60,77 @@ export const emptyEnd: EndForm = {
   modelId: '',
   mountHeightM: 6,
   conductedDbm: 10,
+  azimuthDeg: null,
 };
 
-/** The air that the form describes. */
-export function airOf(form: LinkForm, licensed: boolean): Air {
+export const emptyHop: HopForm = {
+  name: '',
+  far: emptyEnd,
+  needNearToFarMbps: 50,
+  needFarToNearMbps: 20,
+  centreMHz: '',
+};
+
+export const emptyLink: LinkForm = {
+  shape: 'pair',
+  relayRadios: 'one',
+  pathKind: 'outdoor',
+  shaftLeastM: 5,
+  shaftMostM: 30,
+  near: emptyEnd,
+  hops: [emptyHop],
+  widthMHz: '',
+  centreMHz: '',
+  returnMHz: null,
+  errorCorrection: false,
+  protocol: '802.11',
+};
+
+/** A further station or hop: like the last one, at a place of its own. */
+export function hopLike({ far, needNearToFarMbps, needFarToNearMbps }: HopForm): HopForm {
+  const { modelId, mountHeightM, conductedDbm } = far;
   return {
-    kind: licensed ? 'duplex' : 'pair',
-    centreMHz: asNumber(form.centreMHz),
+    ...emptyHop,
+    far: { ...emptyEnd, modelId, mountHeightM, conductedDbm },
+    needNearToFarMbps,
+    needFarToNearMbps,
+  };
+}
+
+/** Whether each hop of the form is an air of its own. */
+export function hasOwnAirs({ shape, relayRadios }: LinkForm): boolean {
+  return shape === 'chain' && relayRadios === 'two';
+}
+
+/** The air that a hop of the form has; that of the radio that it joins where it joins one. */
+export function airOf(form: LinkForm, hop: HopForm, joined: MapRadio | undefined, licensed: boolean): Air {
+  if (joined) return joined.air;
+  const kind = licensed
+    ? 'duplex'
+    : form.shape === 'hub'
+      ? 'hub'
+      : form.shape === 'chain' && !hasOwnAirs(form)
+        ? 'chain'
+        : 'pair';
+  return {
+    kind,
+    centreMHz: asNumber(hasOwnAirs(form) ? hop.centreMHz : form.centreMHz),
     returnMHz: licensed ? asNumber(form.returnMHz) : null,
     widthMHz: Number(form.widthMHz),
     protocol: form.protocol,
     errorCorrection: licensed && form.errorCorrection,
   };
+}
+
+/** The end from which a hop goes out: the near one, or in a chain the far one of the hop before. */
+export function nearOf(form: LinkForm, index: number): EndForm {
+  return form.shape === 'chain' && index > 0 ? (form.hops[index - 1]?.far ?? form.near) : form.near;
+}
+
+/** The model at an end: that of the radio that is there, or the one chosen. */
+export function modelAt(end: EndForm, models: readonly Model[], radios: readonly MapRadio[]): Model | undefined {
+  const id = end.radioId ? radios.find((r) => r.id === end.radioId)?.modelId : end.modelId;
+  return models.find((m) => m.id === id);
 }
 
 /** A number field that is empty is no zero; a channel that was chosen comes as text. */

@@ -1,0 +1,84 @@
+import type { MapRadio, Obstacle, Place } from '@kivram/contract';
+import type { Model, RuleSet } from '@kivram/core';
+import { Button, Select, TextInput } from '@mantine/core';
+import type { UseFormReturnType } from '@mantine/form';
+import { lazy, Suspense } from 'react';
+import { NumberField } from '../parts/NumberField';
+import { EndFields, EndHeading } from './EndFields';
+import { hasOwnAirs, type LinkForm } from './linkForm';
+
+const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
+
+interface Props {
+  index: number;
+  form: UseFormReturnType<LinkForm>;
+  places: readonly Place[];
+  models: readonly Model[];
+  radios: readonly MapRadio[];
+  obstacles: readonly Obstacle[];
+  law: RuleSet | null;
+  /** channels to choose from, where each hop has its own */
+  channels: { value: string; label: string }[];
+  onRemove(): void;
+}
+
+/** One station of a hub, or one hop of a chain. */
+export function HopFields({ index, form, places, models, radios, obstacles, law, channels, onRemove }: Props) {
+  const { values } = form;
+  const hop = values.hops[index];
+  if (!hop) return null;
+  const what = values.shape === 'hub' ? `Station ${index + 1}` : `Hop ${index + 1}`;
+  return (
+    <fieldset className="end-fields hop-fields">
+      <EndHeading end="far" words={what} />
+      <TextInput label="Name of the link" maxLength={80} {...form.getInputProps(`hops.${index}.name`)} />
+      <EndFields
+        path={`hops.${index}.far`}
+        values={hop.far}
+        form={form}
+        places={places}
+        models={models}
+        joinable={[]}
+      />
+      <div className="row" style={{ alignItems: 'flex-start' }}>
+        <NumberField
+          label={values.shape === 'hub' ? 'Needed to the station' : 'Needed outwards'}
+          unit="Mbit/s"
+          flex={1}
+          {...form.getInputProps(`hops.${index}.needNearToFarMbps`)}
+        />
+        <NumberField
+          label="Needed back"
+          unit="Mbit/s"
+          flex={1}
+          {...form.getInputProps(`hops.${index}.needFarToNearMbps`)}
+        />
+      </div>
+      {hasOwnAirs(values) && (
+        <Select
+          label="Channel of this hop"
+          description="another one than of the hops beside it"
+          data={channels}
+          disabled={!channels.length}
+          {...form.getInputProps(`hops.${index}.centreMHz`)}
+        />
+      )}
+      <Suspense fallback={<p className="note">Loading the prediction</p>}>
+        <LinkPreview
+          form={values}
+          index={index}
+          models={models}
+          places={places}
+          radios={radios}
+          obstacles={obstacles}
+          law={law}
+        />
+      </Suspense>
+      {values.hops.length > 1 && (
+        <Button size="sm" variant="default" onClick={onRemove} aria-label={`Leave out ${what.toLowerCase()}`}>
+          Leave it out
+        </Button>
+      )}
+    </fieldset>
+  );
+}
