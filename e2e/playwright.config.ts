@@ -32,6 +32,7 @@ export default defineConfig<object, { standinSpeed: number }>({
         'start.spec.ts',
         'trouble.spec.ts',
         'map.spec.ts',
+        'own.spec.ts',
       ],
       use: desktop,
     },

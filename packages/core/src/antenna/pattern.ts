@@ -95,7 +95,9 @@ export function cutOf(points: readonly PatternPoint[], cut: string): PatternPoin
     .filter((point, i, all) => point.angleDeg !== all[i - 1]?.angleDeg);
   // A cut that goes all the way round meets itself behind.
   const [first, last] = [ordered[0], ordered.at(-1)];
-  if (first && last && last.angleDeg - first.angleDeg >= 350) {
+  const goesRound =
+    first && last && (last.angleDeg - first.angleDeg >= 350 || last.angleDeg === 180 || first.angleDeg === -180);
+  if (goesRound) {
     if (first.angleDeg > -180)
       ordered.unshift({ angleDeg: -180, lossDb: last.angleDeg === 180 ? last.lossDb : first.lossDb });
     if (last.angleDeg < 180) ordered.push({ angleDeg: 180, lossDb: ordered[0]?.lossDb ?? last.lossDb });
@@ -103,12 +105,18 @@ export function cutOf(points: readonly PatternPoint[], cut: string): PatternPoin
   return thinned(ordered);
 }
 
-/** A cut with fewer points where it has many: those go whose absence is seen least, by how far off the line between its neighbours it lies (Ramer, Douglas and Peucker). */
+/**
+ * A cut with fewer points where it has many: those go whose absence is seen least, by how far off the line between its neighbours it lies (Ramer, Douglas and Peucker). Deep in
+ * the nulls, where nobody measures well, less is seen.
+ */
 function thinned(points: PatternPoint[]): PatternPoint[] {
   let kept = points;
   for (let toleranceDb = 0.02; kept.length > mostPatternPoints; toleranceDb *= 1.5) kept = within(points, toleranceDb);
   return kept;
 }
+
+/** So far under its peak a pattern matters most, dB. */
+const seenWellDb = 6;
 
 function within(points: PatternPoint[], toleranceDb: number): PatternPoint[] {
   const [first, last] = [points[0], points.at(-1)];
@@ -117,7 +125,8 @@ function within(points: PatternPoint[], toleranceDb: number): PatternPoint[] {
   let worst = 0;
   let at = 0;
   points.forEach(({ angleDeg, lossDb }, i) => {
-    const offDb = Math.abs(lossDb - first.lossDb - slope * (angleDeg - first.angleDeg));
+    const line = first.lossDb + slope * (angleDeg - first.angleDeg);
+    const offDb = Math.abs(lossDb - line) / (1 + (Math.min(lossDb, line) / seenWellDb) ** 2);
     if (offDb > worst) [worst, at] = [offDb, i];
   });
   if (worst <= toleranceDb) return [first, last];

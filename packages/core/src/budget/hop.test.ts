@@ -43,6 +43,33 @@ describe('a hop', () => {
     expect(off.near.eirpDbm).toBe(aimed.near.eirpDbm);
   });
 
+  it('goes by the pattern of an antenna where there is one', () => {
+    const cut = [-180, -20, 0, 20, 180].map((angleDeg) => ({ angleDeg, lossDb: Math.min(25, Math.abs(angleDeg) / 2) }));
+    const drawn = modelOf({ pattern: { azimuth: cut, elevation: cut } });
+    const aimed = predictLink(planOf({ near: endOf(0, { model: drawn }) }));
+    const off = predictLink(planOf({ near: endOf(0, { model: drawn, azimuthDeg: 10, tiltDeg: 0 }) }));
+    expect(aimed.far.rslDbm - off.far.rslDbm).toBeCloseTo(5, 1);
+    expect(off.far.ledger.find((l) => l.key === 'txPointing')?.source).toContain('pattern of');
+  });
+
+  it('reaches a step by the power that it is sent with', () => {
+    const { rslDbm, step } = predictLink(planOf()).far;
+    const fastest = step?.mcs ?? 0;
+    const spareDb = rslDbm - (step?.sensitivityDbm ?? 0);
+    /** a model whose fastest step in reach is sent with so much less than the plan's power */
+    const quiet = (lessDb: number) =>
+      modelOf({
+        sensitivities: modelOf().sensitivities.map((s) =>
+          s.mcs === fastest ? { ...s, mostConductedDbm: planOf().near.conductedDbm - lessDb } : s,
+        ),
+      });
+    const reached = (lessDb: number) => predictLink(planOf({ near: endOf(0, { model: quiet(lessDb) }) })).far.step?.mcs;
+    expect(reached(spareDb - 0.1)).toBe(fastest);
+    expect(reached(spareDb + 0.1)).toBe(fastest - 1);
+    // What the far end sends is not concerned.
+    expect(predictLink(planOf({ near: endOf(0, { model: quiet(60) }) })).near.step?.mcs).toBe(fastest);
+  });
+
   it('takes no step that only one of the two knows', () => {
     const slow = modelOf({ sensitivities: modelOf().sensitivities.slice(0, 3) });
     expect(predictLink(planOf({ near: endOf(0, { model: slow }) })).far.step?.mcs).toBe(2);

@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { earthBulgeM, slantRangeM, solveGeodesic, tiltDeg, wrap180 } from '.';
+import { earthBulgeM, middleBearingDeg, slantRangeM, solveGeodesic, tiltDeg, wrap180 } from '.';
 
 describe('geodesics on WGS84', () => {
   // GeodTest.dat by C. F. F. Karney (doi 10.5281/zenodo.32156), line 1, from memory; and his example JFK to LHR in the library's manual.
@@ -46,5 +47,35 @@ describe('tilt and bulge', () => {
   it('is the plain angle over a short distance', () => {
     expect(tiltDeg(10, 20, 100)).toBeCloseTo((Math.atan(0.1) * 180) / Math.PI, 2);
     expect(slantRangeM(10, 20, 100)).toBeCloseTo(Math.hypot(100, 10), 2);
+  });
+});
+
+describe('the middle of several bearings', () => {
+  it.each([
+    [[10, 50], 30],
+    [[350, 20], 5],
+    [[350, 20, 30], 10],
+    [[90], 90],
+    [[0, 110, 240, 250], 355],
+  ])('%j is %d', (bearings, middle) => {
+    expect(middleBearingDeg(bearings)).toBeCloseTo(middle, 9);
+  });
+
+  it('of none is none', () => {
+    expect(middleBearingDeg([])).toBeNaN();
+  });
+
+  it('is no further from any of them than half of what they span, and turns with them', () => {
+    const bearing = fc.double({ min: 0, max: 360, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(bearing, { minLength: 1, maxLength: 6 }), bearing, (bearings, turnDeg) => {
+        const middle = middleBearingDeg(bearings);
+        const reach = Math.max(...bearings.map((b) => Math.abs(wrap180(b - middle))));
+        expect(reach).toBeLessThanOrEqual(180);
+        const turned = middleBearingDeg(bearings.map((b) => b + turnDeg));
+        const turnedReach = Math.max(...bearings.map((b) => Math.abs(wrap180(b + turnDeg - turned))));
+        expect(turnedReach).toBeCloseTo(reach, 6);
+      }),
+    );
   });
 });

@@ -27,9 +27,8 @@ const headings: Record<string, (typeof columns)[number]> = {
  * what stands in them.
  */
 export function readDevices(text: string): DeviceForm[] {
-  const delimiter = [...'\t;,'].find((mark) => text.includes(mark)) ?? ',';
   const rows = parse(text, {
-    delimiter,
+    delimiter: delimiterOf(text),
     bom: true,
     relax_column_count: true,
     relax_quotes: true,
@@ -45,6 +44,13 @@ export function readDevices(text: string): DeviceForm[] {
       (cells[at.indexOf(column)] ?? '').replace(/^'(?=[=+\-@])/, '');
     return { name: cell('name').slice(0, 60), kind: kindOf(cell('kind')), address: cell('address'), mac: cell('mac') };
   });
+}
+
+/** The mark that stands most often in the first line, but for what is quoted. */
+function delimiterOf(text: string): string {
+  const [line = ''] = text.replace(/"[^"]*"/g, '').split('\n');
+  const marks = ['\t', ';', ','].map((mark) => ({ mark, count: line.split(mark).length }));
+  return marks.reduce((best, next) => (next.count > best.count ? next : best)).mark;
 }
 
 /** What a cell is by what it looks like; the first that looks like nothing else is the name. */
