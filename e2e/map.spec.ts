@@ -6,7 +6,7 @@ import { choose, expectAccessible, goToStep, watchForTrouble } from './support';
 async function openMap(page: Page): Promise<void> {
   await page.goto('/');
   await page.getByRole('link', { name: 'Map', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'Tessary harbour, map' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Map', exact: true })).toBeVisible();
 }
 
 /** A place in the list beside the map. */

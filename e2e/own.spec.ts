@@ -8,6 +8,7 @@ import { choose, expectAccessible, loaded, watchForTrouble } from './support';
 /** A server as `npm start` begins it: no jobs, no gear, no laws. */
 const test = base.extend<object, { address: string }>({
   address: [
+    // eslint-disable-next-line no-empty-pattern -- Playwright reads from the pattern that nothing is needed
     async ({}, use) => {
       const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, 'template0'), demo: false });
       await use(`http://127.0.0.1:${server.port}`);

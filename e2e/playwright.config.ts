@@ -33,6 +33,7 @@ export default defineConfig<object, { standinSpeed: number }>({
         'trouble.spec.ts',
         'map.spec.ts',
         'own.spec.ts',
+        'change.spec.ts',
       ],
       use: desktop,
     },

@@ -7,6 +7,7 @@ import type {
   AlignmentView,
   BenchRunView,
   CatalogueEntry,
+  Found,
   GearDocument,
   HandsView,
   Health,
@@ -18,6 +19,7 @@ import type {
   LinkView,
   ModelsImport,
   PlacesImport,
+  RemovalView,
   ServerSettings,
   SessionView,
   SiteNetwork,
@@ -30,6 +32,7 @@ import type {
 /** What each route answers, by its name in the route table; of those that give no JSON, what each piece of the answer is. */
 export interface Answers {
   listJobs: JobSummary[];
+  find: Found[];
   getJob: JobView;
   createJob: Job;
   changeJob: Job;
@@ -54,6 +57,11 @@ export interface Answers {
   createLink: LinkView;
   createLinks: { linkIds: string[] };
   getLink: LinkView;
+  linkRemoval: RemovalView;
+  removeLink: { removed: true };
+  swapEnds: LinkView;
+  placeRemoval: RemovalView;
+  undoRemoval: { back: true };
   changePlan: LinkView;
   changePlace: Place;
   createPlace: Place;

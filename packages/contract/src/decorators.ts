@@ -2,6 +2,8 @@ import 'reflect-metadata';
 import { Type, type ClassConstructor } from 'class-transformer';
 import {
   ArrayMaxSize,
+  ArrayMinSize,
+  ArrayUnique,
   IsArray,
   IsIn,
   IsInt,
@@ -54,6 +56,35 @@ export function Text(least: number, most: number): PropertyDecorator {
 /** One of a list of words. */
 export function OneOf(words: readonly string[]): PropertyDecorator {
   return IsIn([...words], { message: `$property is "$value": it must be one of ${words.map(spokenWord).join('; ')}` });
+}
+
+/** Some of a list of words, each once. */
+export function SomeOf(words: readonly string[]): PropertyDecorator {
+  const message = `$property must be one or more of ${words.map(spokenWord).join('; ')}`;
+  return (target, key) => {
+    IsArray({ message })(target, key as string);
+    ArrayMinSize(1, { message })(target, key as string);
+    ArrayUnique({ message })(target, key as string);
+    IsIn([...words], { each: true, message })(target, key as string);
+  };
+}
+
+/** A list of numbers between two limits. */
+export function NumbersBetween(
+  low: number,
+  high: number,
+  unit: string,
+  [least, most]: [number, number],
+): PropertyDecorator {
+  const message = `$property must be ${least} to ${most} numbers from ${low} to ${high} ${unit}`.trim();
+  return (target, key) => {
+    IsArray({ message })(target, key as string);
+    ArrayMinSize(least, { message })(target, key as string);
+    ArrayMaxSize(most, { message })(target, key as string);
+    IsNumber({ allowNaN: false, allowInfinity: false }, { each: true, message })(target, key as string);
+    Min(low, { each: true, message })(target, key as string);
+    Max(high, { each: true, message })(target, key as string);
+  };
 }
 
 const momentPattern = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d(\.\d{1,9})?)?(Z|[+-]\d\d:\d\d))?$/;

@@ -25,6 +25,7 @@ import {
   RadioBody,
   SessionBody,
   StandinTestBody,
+  SwapBody,
   TightenBody,
   ToldPairingBody,
   TurnBody,
@@ -68,6 +69,15 @@ function route<Name extends keyof Answers>() {
 
 export const routes = {
   listJobs: route<'listJobs'>()('get', '/api/jobs', 'All jobs'),
+  find: route<'find'>()(
+    'get',
+    '/api/find',
+    'Finds jobs, links, places, radios, devices and gear by a part of a name, an address or a label',
+    undefined,
+    {
+      query: { text: 'what to find', job: 'the job whose things come first' },
+    },
+  ),
   getJob: route<'getJob'>()('get', '/api/jobs/:jobId', 'One job with its network and crew'),
   createJob: route<'createJob'>()('post', '/api/jobs', 'A new job, empty or with the plan of another', NewJobBody),
   changeJob: route<'changeJob'>()('patch', '/api/jobs/:jobId', 'Renames a job, moves it, puts it away', JobBody),
@@ -162,15 +172,39 @@ export const routes = {
     NewLinksBody,
   ),
   getLink: route<'getLink'>()('get', '/api/links/:linkId', 'One link with both ends'),
+  linkRemoval: route<'linkRemoval'>()('get', '/api/links/:linkId/removal', 'What goes with a link when it is removed'),
+  removeLink: route<'removeLink'>()(
+    'delete',
+    '/api/links/:linkId',
+    'Removes a link with the radios that serve no other; it can be brought back',
+    undefined,
+    { query: { version: 'the version that was looked at' } },
+  ),
+  swapEnds: route<'swapEnds'>()('post', '/api/links/:linkId/swap', 'Exchanges near and far end', SwapBody),
+  placeRemoval: route<'placeRemoval'>()(
+    'get',
+    '/api/places/:placeId/removal',
+    'What goes with a place when it is removed',
+  ),
+  undoRemoval: route<'undoRemoval'>()(
+    'post',
+    '/api/removals/:removalId/undo',
+    'Brings back what a removal took, as it was',
+  ),
   changePlan: route<'changePlan'>()('patch', '/api/links/:linkId', 'Changes the radio plan', LinkPlanBody),
   changePlace: route<'changePlace'>()('patch', '/api/places/:placeId', 'Changes a place', PlaceBody),
   createPlace: route<'createPlace'>()('post', '/api/jobs/:jobId/places', 'A new place on the map', NewPlaceBody),
   removePlace: route<'removePlace'>()(
     'delete',
     '/api/places/:placeId',
-    'Removes a place that carries no radio',
+    'Removes a place; it can be brought back',
     undefined,
-    { query: { version: 'the version that was looked at' } },
+    {
+      query: {
+        version: 'the version that was looked at',
+        with: '"links": with the links whose radios stand there; else a place that carries a radio stays',
+      },
+    },
   ),
   importPlaces: route<'importPlaces'>()(
     'post',

@@ -1,4 +1,14 @@
-import { bandWords, obstacleRules, polarisationWords, protocolWords, roleWords, securityWords } from '@kivram/core';
+import {
+  bandWords,
+  obstacleRules,
+  pairingKindWords,
+  poeWords,
+  polarisationWords,
+  protocolWords,
+  radioKinds,
+  roleWords,
+  securityWords,
+} from '@kivram/core';
 
 /** How people call what is stored as one word: "WPA2, passphrase" for `wpa2-psk`. */
 const storedWords: Record<string, string> = {
@@ -7,6 +17,9 @@ const storedWords: Record<string, string> = {
   ...roleWords,
   ...securityWords,
   ...polarisationWords,
+  ...poeWords,
+  ...pairingKindWords,
+  ...Object.fromEntries(Object.values(radioKinds).map(({ phy, words }) => [phy, words])),
   ...Object.fromEntries(Object.entries(obstacleRules).map(([kind, { words }]) => [kind, words])),
   access: 'access point',
   endByEnd: 'end by end',

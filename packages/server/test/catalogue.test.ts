@@ -50,8 +50,8 @@ describe('the catalogue', () => {
   it.each<[string, object, string]>([
     ['frequencies the wrong way round', { lowestMHz: 5850, highestMHz: 5150 }, 'must be above the lowest'],
     ['a width without steps', { widthsMHz: [20, 160] }, 'No step is known at 160 MHz'],
-    ['no width at all', { widthsMHz: [] }, 'widths'],
-    ['five hundred dBm', { mostConductedDbm: 500 }, 'most conducted dbm is 500'],
+    ['no width at all', { widthsMHz: [] }, 'channel widths must be 1 to 20 numbers'],
+    ['five hundred dBm', { mostConductedDbm: 500 }, 'most power is 500'],
     ['a price in words', { price: { amount: 1, currency: 'euro' } }, 'three capital letters'],
     ['a field nobody knows', { colour: 'red' }, 'colour is not known here'],
   ])('refuses %s', async (_, changes, words) => {
@@ -64,7 +64,8 @@ describe('the catalogue', () => {
     const before = await server.link('Ice works');
     const { id } = before.near.model;
     const entry = (await list()).find(({ spec }) => spec.id === id);
-    const { id: _, ...spec } = before.near.model;
+    const { id: _id, ...spec } = before.near.model;
+    void _id;
     const change = (revision: number, changes: object) =>
       server.put(`/api/models/${id}`, { revision, spec: { ...spec, ...changes } });
     const changed = (await change(1, { antennaGainDbi: spec.antennaGainDbi + 1 })).body as CatalogueEntry;

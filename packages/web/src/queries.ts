@@ -29,6 +29,9 @@ export const useJobLinks = (jobId: string, offset: number, find: string) =>
 export const useJobMap = (jobId: string) =>
   useQuery({ queryKey: ['job', jobId, 'map'], queryFn: () => call(routes.jobMap, { jobId }) });
 
+export const useJobTimeline = (jobId: string) =>
+  useQuery({ queryKey: ['job', jobId, 'timeline'], queryFn: () => call(routes.jobTimeline, { jobId }) });
+
 export const useSession = () => useQuery({ queryKey: ['session'], queryFn: () => call(routes.getSession) });
 
 export const useRuleSets = () =>

@@ -35,6 +35,10 @@ export const router = createBrowserRouter([
             lazy: screen(async () => (await import('./network/NetworkScreen')).NetworkScreen),
           },
           {
+            path: 'jobs/:jobId/timeline',
+            lazy: screen(async () => (await import('./job/TimelineScreen')).TimelineScreen),
+          },
+          {
             path: 'jobs/:jobId/about',
             lazy: screen(async () => (await import('./job/AboutJobScreen')).AboutJobScreen),
           },
@@ -47,6 +51,7 @@ export const router = createBrowserRouter([
                 errorElement: <RouteProblem />,
                 children: [
                   { index: true, element: <Navigate to="path" replace /> },
+                  { path: 'about', lazy: screen(async () => (await import('./link/AboutLinkScreen')).AboutLinkScreen) },
                   { path: 'path', lazy: screen(async () => (await import('./path/PathScreen')).PathScreen) },
                   { path: 'radio', lazy: screen(async () => (await import('./radio/RadioScreen')).RadioScreen) },
                   { path: 'bench', lazy: screen(async () => (await import('./bench/BenchScreen')).BenchScreen) },

@@ -14,7 +14,7 @@ export class Place {
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
   @Between(-430, 9000, 'm above sea level') groundHeightM!: number;
   @IsOptional() @OneOf(placeKinds) kind!: PlaceKind;
-  @Text(0, 400) note!: string;
+  @Text(0, 2000) note!: string;
   @Count() version!: number;
 }
 

@@ -20,6 +20,7 @@ export class Radio {
   /** where the antenna points for good; null: at the other end of its link */
   @IsOptional() @Between(0, 360, 'degrees') azimuthDeg!: number | null;
   @IsOptional() @Between(-90, 90, 'degrees') tiltDeg!: number | null;
+  @IsOptional() @Text(0, 2000) note!: string;
   @IsOptional() @Text(1, 60) serial!: string | null;
   @IsOptional() @IsMACAddress() mac!: string | null;
   @IsOptional() @Moment() mountedAt!: string | null;

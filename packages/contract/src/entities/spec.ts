@@ -15,18 +15,8 @@ import {
   type Protocol,
   type Sensitivity,
 } from '@kivram/core';
-import {
-  ArrayMaxSize,
-  ArrayMinSize,
-  IsArray,
-  IsBoolean,
-  IsIn,
-  IsIP,
-  IsNumber,
-  IsOptional,
-  Matches,
-} from 'class-validator';
-import { Between, Count, ListOf, Nested, OneOf, Text, WholeBetween } from '../decorators';
+import { IsBoolean, IsIP, IsOptional, Matches } from 'class-validator';
+import { Between, Count, ListOf, Nested, NumbersBetween, OneOf, SomeOf, Text, WholeBetween } from '../decorators';
 
 class SensitivityRecord implements Sensitivity {
   @WholeBetween(0, 40) mcs!: number;
@@ -65,8 +55,8 @@ export class SpecFields implements Omit<Model, 'id'> {
   @Between(100, 100000, 'MHz') highestMHz!: number;
   @OneOf(phys) phy!: Model['phy'];
   @WholeBetween(1, 8) streams!: number;
-  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(4) @IsIn([...protocols], { each: true }) protocols!: Protocol[];
-  @IsArray() @ArrayMinSize(1) @ArrayMaxSize(20) @IsNumber({}, { each: true }) widthsMHz!: number[];
+  @SomeOf(protocols) protocols!: Protocol[];
+  @NumbersBetween(0.00625, 2160, 'MHz', [1, 20]) widthsMHz!: number[];
   @Between(-20, 60, 'dBm') leastConductedDbm!: number;
   @Between(-20, 60, 'dBm') mostConductedDbm!: number;
   @Between(-10, 60, 'dBi') antennaGainDbi!: number;
@@ -78,7 +68,7 @@ export class SpecFields implements Omit<Model, 'id'> {
   @OneOf(poeKinds) poe!: Model['poe'];
   @IsBoolean() hasPtpOnly!: boolean;
   @IsOptional() @Nested(() => PatternRecord) pattern?: PatternRecord;
-  @IsOptional() @IsArray() @ArrayMaxSize(8) @IsNumber({}, { each: true }) otherPortsMbps?: number[];
+  @IsOptional() @NumbersBetween(0.001, 1e6, 'Mbit/s', [0, 8]) otherPortsMbps?: number[];
   @IsOptional() @Between(0, 200, 'W') poeWatts?: number;
   @IsOptional() @WholeBetween(1, 1000) mostStations?: number;
   @IsOptional() @OneOf(pairingKinds) pairingKind?: PairingKind;

@@ -10,6 +10,7 @@ export class PlaceBody {
   @MayBeLeftOut() @OneOf(placeKinds) kind?: PlaceKind;
   @Count() version!: number;
   @MayBeLeftOut() @Text(1, 60) name?: string;
+  @MayBeLeftOut() @Text(0, 2000) note?: string;
   @MayBeLeftOut() @Between(-90, 90, 'degrees') latitudeDeg?: number;
   @MayBeLeftOut() @Between(-180, 180, 'degrees') longitudeDeg?: number;
   @MayBeLeftOut() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
@@ -22,6 +23,7 @@ export class NewPlaceBody {
   @Between(-180, 180, 'degrees') longitudeDeg!: number;
   @MayBeLeftOut() @Between(-430, 9000, 'm above sea level') groundHeightM?: number;
   @OneOf(placeKinds) kind!: PlaceKind;
+  @MayBeLeftOut() @Text(0, 2000) note?: string;
 }
 
 /** A file of waypoints: GPX, KML, GeoJSON or CSV. */

@@ -1,4 +1,5 @@
 export * from './alignment';
+export * from './find';
 export * from './gear';
 export * from './job';
 export * from './link';

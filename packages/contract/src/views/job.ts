@@ -88,6 +88,15 @@ export interface MapLink {
   state: State;
 }
 
+/** What goes with something that is to be removed. */
+export interface RemovalView {
+  what: string;
+  /** links by their names */
+  links: string[];
+  /** in words, like "3 alignments" */
+  goes: string[];
+}
+
 /** A radio as others of its job see it. */
 export interface MapRadio {
   id: string;

@@ -12,6 +12,7 @@ import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { jobLinks, mapLinkOf } from '../services/jobLinks';
+import { find } from '../services/find';
 import { Jobs } from '../services/jobs';
 import { radiosOf } from '../services/airs';
 import { lawInForce } from '../services/law';
@@ -24,6 +25,10 @@ import { viewEvents } from '../services/timeline';
 /** Links that a list shows unless another number is asked for, and at most. */
 const usualPage = 50;
 const longestPage = 500;
+
+/** Whoever looks for more than that does not look. */
+const longestText = 80;
+const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
 export function jobRoutes(
   sequelize: Sequelize,
@@ -47,6 +52,10 @@ export function jobRoutes(
     return rows.map((job) => ({ ...viewJob(job), links: links.get(job.id) ?? 0 }));
   });
 
+  serve(router, routes.find, ({ query }) => {
+    const job = query.job ?? '';
+    return find(sequelize, (query.text ?? '').slice(0, longestText), uuid.test(job) ? job : null);
+  });
   serve(router, routes.getJob, async ({ params }) => {
     const jobId = id(params);
     const job = await JobRow.findByPk(jobId);

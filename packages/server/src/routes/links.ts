@@ -5,7 +5,7 @@ import type { Sequelize } from 'sequelize';
 import { CrewMemberRow, EventRow, LinkRow } from '../database/models';
 import { testsCsv } from '../formats/testsCsv';
 import { ApiProblem, notFound } from '../http/problem';
-import { serve, serveRaw } from '../http/serve';
+import { serve, serveRaw, versionOf } from '../http/serve';
 import type { Intake } from '../intake/intake';
 import { cardDefinition } from '../reports/aimCard';
 import type { StandinWorlds } from '../radio/standinWorlds';
@@ -14,6 +14,7 @@ import { loadLink, predictionOf } from '../services/linkRecords';
 import { viewLink } from '../services/linkViews';
 import { NewLinks } from '../services/newLinks';
 import { Plans } from '../services/plans';
+import { Removals } from '../services/removals';
 import { viewRadio } from '../services/rowViews';
 import { Sheets } from '../services/sheets';
 import { Tests } from '../services/tests';
@@ -24,6 +25,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
   const newLinks = new NewLinks(sequelize);
   const plans = new Plans(sequelize);
   const sheets = new Sheets(sequelize);
+  const removals = new Removals(sequelize);
   const benches = new Benches(sequelize);
   const tests = new Tests(sequelize, worlds);
   const id = (params: Record<string, string>): string => params.linkId ?? '';
@@ -39,6 +41,18 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
     return { linkIds };
   });
   serve(router, routes.getLink, ({ params }) => viewLink(id(params)));
+
+  serve(router, routes.linkRemoval, ({ params }) => removals.ofLink(id(params)));
+  serve(router, routes.removeLink, async ({ params, query, author }) => {
+    await removals.removeLink(id(params), versionOf(query), author);
+    worlds.forgetAll();
+    return { removed: true };
+  });
+  serve(router, routes.swapEnds, async ({ params, body, author }) => {
+    await plans.swapEnds(id(params), body.version, author);
+    worlds.forgetAll();
+    return viewLink(id(params));
+  });
 
   serve(router, routes.changePlan, async ({ params, body, author }) => {
     await plans.change(id(params), body, author);

@@ -9,8 +9,9 @@ import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
 import type { LinkMemos } from '../services/linkMemos';
-import { Obstacles, viewObstacle } from '../services/obstacles';
+import { nameOf, Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
+import { Removals } from '../services/removals';
 import { viewPlace } from '../services/rowViews';
 
 interface MapFormat {
@@ -27,6 +28,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   const router = Router();
   const places = new Places(sequelize, intake);
   const obstacles = new Obstacles(sequelize);
+  const removals = new Removals(sequelize);
 
   serve(router, routes.createPlace, async ({ params, body, author }) =>
     viewPlace(await places.create(params.jobId ?? '', body, author)),
@@ -37,8 +39,15 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
     return viewPlace(place);
   });
   serve(router, routes.removePlace, async ({ params, query, author }) => {
-    await places.remove(params.placeId ?? '', versionOf(query), author);
+    await removals.removePlace(params.placeId ?? '', versionOf(query), query.with === 'links', author);
+    worlds.forgetAll();
     return { removed: true };
+  });
+  serve(router, routes.placeRemoval, ({ params }) => removals.ofPlace(params.placeId ?? ''));
+  serve(router, routes.undoRemoval, async ({ params, author }) => {
+    await removals.undo(params.removalId ?? '', author);
+    worlds.forgetAll();
+    return { back: true };
   });
   serve(router, routes.importPlaces, ({ params, body, author }) => places.import(params.jobId ?? '', body, author));
 
@@ -49,7 +58,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
     viewObstacle(await obstacles.change(params.obstacleId ?? '', body, author)),
   );
   serve(router, routes.removeObstacle, async ({ params, query, author }) => {
-    await obstacles.remove(params.obstacleId ?? '', versionOf(query), author);
+    await removals.removeObstacle(params.obstacleId ?? '', versionOf(query), nameOf, author);
     return { removed: true };
   });
 

@@ -4,7 +4,7 @@ import type { Sequelize, Transaction } from 'sequelize';
 import { JobRow, ObstacleRow } from '../database/models';
 import { ApiProblem, notFound } from '../http/problem';
 import type { Author } from '../http/author';
-import { differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
+import { differing, jobOf, lockVersion, makeChange, sentence } from './changes';
 
 /** What installers saw standing in the way. */
 export class Obstacles {
@@ -37,17 +37,6 @@ export class Obstacles {
       return null;
     });
     return ObstacleRow.findByPk(id, { rejectOnEmpty: true });
-  }
-
-  async remove(id: string, version: number, author: Author): Promise<void> {
-    if (await madeBefore(author)) return;
-    const jobId = await jobOf(ObstacleRow, id, 'obstacle');
-    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const row = await lockVersion(ObstacleRow, id, version, 'obstacle', transaction);
-      await row.destroy({ transaction });
-      await note({ kind: 'plan', summary: `Removed ${nameOf(row)}`, detail: { obstacle: viewObstacle(row) } });
-      return null;
-    });
   }
 }
 
@@ -83,6 +72,7 @@ function checkShape({ kind, footprint, widthM, heightM }: ObstacleFields): void 
   if (!(heightM > 0)) refuse(`A height of ${heightM} m hides nothing: measure how high it stands above the ground.`);
 }
 
-function nameOf({ name, kind }: { name: string; kind: ObstacleKind }): string {
+/** How an obstacle is called where it has no name of its own. */
+export function nameOf({ name, kind }: { name: string; kind: ObstacleKind }): string {
   return name || obstacleRules[kind].words;
 }

@@ -1,11 +1,11 @@
 import type { ImportPlacesBody, NewPlaceBody, PlaceBody, PlacesImport } from '@kivram/contract';
 import type { Sequelize } from 'sequelize';
-import { JobRow, NetworkRow, PlaceRow, RadioRow } from '../database/models';
+import { JobRow, PlaceRow, RadioRow } from '../database/models';
 import { ApiProblem, notFound } from '../http/problem';
 import type { Intake } from '../intake/intake';
 import { terrainShelf } from '../terrain/shelf';
 import type { Author } from '../http/author';
-import { defined, differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
+import { defined, differing, lockVersion, makeChange, sentence } from './changes';
 import { freeName } from './freeName';
 import { groundAt } from './ground';
 import { viewPlace } from './rowViews';
@@ -13,7 +13,7 @@ import { viewPlace } from './rowViews';
 /** Characters of a place's name. */
 const longestName = 60;
 
-/** Places on the map: made by hand or from a file, moved, removed. */
+/** Places on the map: made by hand or from a file, moved, renamed. */
 export class Places {
   constructor(
     private readonly sequelize: Sequelize,
@@ -58,23 +58,6 @@ export class Places {
       return null;
     });
     return PlaceRow.findByPk(placeId, { rejectOnEmpty: true });
-  }
-
-  async remove(placeId: string, version: number, author: Author): Promise<void> {
-    if (await madeBefore(author)) return;
-    const jobId = await jobOf(PlaceRow, placeId, 'place');
-    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      const row = await lockVersion(PlaceRow, placeId, version, 'place', transaction);
-      if (await RadioRow.count({ where: { placeId }, transaction })) {
-        throw new ApiProblem(409, 'In use', `${row.name} carries radios of a link, so it stays.`);
-      }
-      if (await NetworkRow.count({ where: { feedPlaceId: placeId }, transaction })) {
-        throw new ApiProblem(409, 'In use', `The feed comes in at ${row.name}, so it stays.`);
-      }
-      await row.destroy({ transaction });
-      await note({ kind: 'plan', summary: `Took ${row.name} off the map`, detail: { place: viewPlace(row) } });
-      return null;
-    });
   }
 
   /** Reads a file of waypoints in, all of it or nothing. What is there already under that name and at that position is left as it is; other names that exist get a number. */

@@ -1,11 +1,21 @@
 import type { LinkPlanBody, MountBody, RadioBody } from '@kivram/contract';
 import { ends, radioBasisOf, type End } from '@kivram/core';
-import { Op, type Model, type Sequelize, type Transaction } from 'sequelize';
-import { AirRow, LinkRow, RadioRow } from '../database/models';
+import { Op, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
+import {
+  AirRow,
+  AlignmentRow,
+  BenchRunRow,
+  GearModelRow,
+  LinkRow,
+  PlaceRow,
+  RadioRow,
+  ThroughputTestRow,
+} from '../database/models';
 import type { Author } from '../http/author';
+import { notFound } from '../http/problem';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Change, type Difference } from './changes';
 import { checkWholeAir } from './airs';
-import { checkRide } from './gearChecks';
+import { checkRide, notPossible } from './gearChecks';
 import { loadLink } from './linkRecords';
 import { sameJson } from './sameJson';
 
@@ -32,9 +42,9 @@ export class Plans {
         ['far', far],
       ] as const) {
         if (!part) continue;
-        const { version: radioVersion, ...changes } = part;
+        const { version: radioVersion, ...wished } = part;
         const row = await lockVersion(RadioRow, link[`${end}RadioId`], radioVersion, 'plan', transaction);
-        const changed = await apply(row, changes, transaction);
+        const changed = await apply(row, await resolved(row, wished, transaction), transaction);
         differences.push(...changed.map((d) => ({ ...d, end })));
       }
       if (!differences.length) return null;
@@ -53,13 +63,42 @@ export class Plans {
     const jobId = await jobOf(RadioRow, radioId, 'radio');
     await makeChange(this.sequelize, jobId, author, async (change) => {
       const row = await lockVersion(RadioRow, radioId, version, 'radio', change.transaction);
-      const differences = await apply(row, changes, change.transaction);
+      const differences = await apply(row, await resolved(row, changes, change.transaction), change.transaction);
       if (!differences.length) return null;
       await checkWholeAir(row.airId, change.transaction);
       await noteOnLinks(change, radioId, `Changed a radio: ${sentence(differences)}`, { radioId, differences });
       return null;
     });
     return RadioRow.findByPk(radioId, { rejectOnEmpty: true });
+  }
+
+  /** Near becomes far. What was measured is told by near and far, so that it is done before anything is. */
+  async swapEnds(linkId: string, version: number, author: Author): Promise<void> {
+    const jobId = await jobOf(LinkRow, linkId, 'link');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const link = await lockVersion(LinkRow, linkId, version, 'link', transaction);
+      const measured = await Promise.all(
+        [AlignmentRow, ThroughputTestRow, BenchRunRow].map((rows: ModelStatic<Model>) =>
+          rows.count({ where: { linkId }, transaction }),
+        ),
+      );
+      if (measured.some((count) => count > 0))
+        throw notPossible(
+          'This link was tried, aimed or tested already, and all of that is told by near and far: its ends stay as they are.',
+        );
+      const { nearRadioId, farRadioId, needNearToFarMbps, needFarToNearMbps } = link;
+      await link.update(
+        {
+          nearRadioId: farRadioId,
+          farRadioId: nearRadioId,
+          needNearToFarMbps: needFarToNearMbps,
+          needFarToNearMbps: needNearToFarMbps,
+        },
+        { transaction },
+      );
+      await note({ linkId, kind: 'plan', summary: 'Exchanged near and far end' });
+      return null;
+    });
   }
 
   /**
@@ -89,6 +128,40 @@ export class Plans {
       return null;
     });
   }
+}
+
+/**
+ * What is wished of a radio with what follows from it: other gear comes in its newest revision, a place is one of the job that carries radios, and none of the
+ * places at the other ends of its links.
+ */
+async function resolved(row: RadioRow, wish: Omit<RadioBody, 'version'>, transaction: Transaction): Promise<object> {
+  const { modelId = row.modelId, placeId } = wish;
+  const changes: Partial<RadioBody> = { ...wish };
+  if (modelId !== row.modelId && wish.modelRevision === undefined) {
+    const newest = await GearModelRow.findOne({
+      where: { id: modelId, offered: true },
+      order: [['revision', 'DESC']],
+      transaction,
+    });
+    if (!newest) throw notPossible(`There is no gear model "${modelId}". Choose one from the list.`);
+    changes.modelRevision = newest.revision;
+  } else if (wish.modelRevision !== undefined) {
+    const known = await GearModelRow.count({ where: { id: modelId, revision: wish.modelRevision }, transaction });
+    if (!known) throw notPossible(`There is no revision ${wish.modelRevision} of this spec sheet.`);
+  }
+  if (placeId !== undefined && placeId !== row.placeId) {
+    const place = await PlaceRow.findByPk(placeId, { transaction, lock: transaction.LOCK.SHARE });
+    if (place?.jobId !== row.jobId) throw notFound('place');
+    if (place.kind === 'landmark') throw notPossible(`${place.name} is a landmark: make it a site first.`);
+    const links = await LinkRow.findAll({
+      where: { [Op.or]: [{ nearRadioId: row.id }, { farRadioId: row.id }] },
+      transaction,
+    });
+    const peerIds = links.map((link) => (link.nearRadioId === row.id ? link.farRadioId : link.nearRadioId));
+    if (await RadioRow.count({ where: { id: peerIds, placeId }, transaction }))
+      throw notPossible(`At ${place.name} stands the radio at the other end of its link: choose another place.`);
+  }
+  return changes;
 }
 
 /** Sets the given fields and saves the row. @returns what that changed */

@@ -16,6 +16,7 @@ export function JobTabs({ jobId, name, customer }: { jobId: string; name: string
         {tab('', 'Links')}
         {tab('/map', 'Map')}
         {tab('/network', 'Network')}
+        {tab('/timeline', 'Timeline')}
         {tab('/about', 'The job itself')}
       </nav>
     </div>

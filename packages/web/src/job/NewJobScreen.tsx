@@ -1,31 +1,17 @@
 import { check, NewJobBody, placesLimits, routes, type JobSummary } from '@kivram/contract';
-import type { UnitSystem } from '@kivram/core';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
-import { NumberField, type TypedNumber } from '../parts/NumberField';
+import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJobs, useRuleSets } from '../queries';
 import { countries } from './countries';
+import type { JobForm } from './jobForm';
 import { terrainEndings } from './terrainEndings';
 import './job.css';
-
-/** A new job as it is typed. */
-export interface JobForm extends Record<string, unknown> {
-  name: string;
-  customer: string;
-  country: string;
-  units: UnitSystem;
-  workerName: string;
-  copyOf: string;
-  /** where: a first place, if one is known by its coordinates */
-  placeName: string;
-  position: string;
-  groundM: TypedNumber;
-}
 
 const workerKey = 'kivram-worker';
 

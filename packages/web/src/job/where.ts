@@ -4,7 +4,7 @@ import { call } from '../api';
 import { terrainBatch } from '../map/terrainBatch';
 import { uploadTerrain } from '../map/uploadTerrain';
 import { numberIn } from '../parts/NumberField';
-import type { JobForm } from './NewJobScreen';
+import type { JobForm } from './jobForm';
 import { terrainEndings } from './terrainEndings';
 
 interface ReadPlace {

@@ -29,7 +29,12 @@ export function LinkLayout() {
   if (!view) return <p className="soft">Reading the link</p>;
   return (
     <>
-      <h1 className="link-name">{view.link.name}</h1>
+      <h1 className="link-name">
+        {view.link.name}
+        <Link to={`/links/${linkId}/about`} className="link-about">
+          change the link
+        </Link>
+      </h1>
       <Wire
         linkId={linkId}
         near={view.near.place.name}

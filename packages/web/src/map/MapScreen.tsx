@@ -3,7 +3,7 @@ import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
 import { call, ProblemError } from '../api';
 import { Length } from '../parts/Figure';
@@ -50,12 +50,13 @@ function formKey({ id, version }: Place): string {
 /** The job on a map that needs no network. */
 export function MapScreen() {
   const { jobId = '' } = useParams();
+  const asked = useSearchParams()[0].get('place') ?? '';
   const job = useJob(jobId);
   const map = useJobMap(jobId);
   const error = (!job.data && job.error) || (!map.data && map.error);
   if (error) return <Problem error={error} />;
   if (!job.data || !map.data) return <p className="soft">Reading the job</p>;
-  return <Workplace job={{ ...job.data, ...map.data }} />;
+  return <Workplace key={asked} job={{ ...job.data, ...map.data }} />;
 }
 
 function Workplace({ job }: { job: MapJob }) {
@@ -64,13 +65,15 @@ function Workplace({ job }: { job: MapJob }) {
   const refresh = useRefresh();
   const navigate = useNavigate();
   const [mode, setMode] = useState<Mode>('look');
-  const [chosenId, setChosenId] = useState<string | null>(null);
+  const [query] = useSearchParams();
+  const asked = job.places.find((p) => p.id === query.get('place')) ?? null;
+  const [chosenId, setChosenId] = useState<string | null>(asked?.id ?? null);
   const [at, setAt] = useState<Position | null>(null);
   const [corners, setCorners] = useState<Position[]>([]);
   const [noting, setNoting] = useState(false);
   const [taken, setTaken] = useState<Step[]>([]);
   const [error, setError] = useState<unknown>(null);
-  const [shown, setShown] = useState<Position | null>(null);
+  const [shown, setShown] = useState<Position | null>(asked);
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const chosen = job.places.find((p) => p.id === chosenId) ?? null;
 

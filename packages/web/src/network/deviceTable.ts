@@ -4,10 +4,10 @@ import { parse } from 'csv-parse/browser/esm/sync';
 import { stringify } from 'csv-stringify/browser/esm/sync';
 import type { DeviceForm } from './networkForm';
 
-const columns = ['name', 'kind', 'address', 'mac'] as const;
+type Column = 'name' | 'kind' | 'address' | 'mac';
 
 /** What people write above such columns, in lower case. */
-const headings: Record<string, (typeof columns)[number]> = {
+const headings: Record<string, Column> = {
   name: 'name',
   device: 'name',
   description: 'name',
@@ -40,8 +40,7 @@ export function readDevices(text: string): DeviceForm[] {
   return rows.slice(named ? 1 : 0).map((cells) => {
     const at = named ? names : cells.map(guess(cells));
     // What was kept from running as a formula when it was saved.
-    const cell = (column: (typeof columns)[number]): string =>
-      (cells[at.indexOf(column)] ?? '').replace(/^'(?=[=+\-@])/, '');
+    const cell = (column: Column): string => (cells[at.indexOf(column)] ?? '').replace(/^'(?=[=+\-@])/, '');
     return { name: cell('name').slice(0, 60), kind: kindOf(cell('kind')), address: cell('address'), mac: cell('mac') };
   });
 }
@@ -54,8 +53,8 @@ function delimiterOf(text: string): string {
 }
 
 /** What a cell is by what it looks like; the first that looks like nothing else is the name. */
-function guess(cells: readonly string[]): (cell: string, index: number) => (typeof columns)[number] | undefined {
-  const looks = (cell: string): (typeof columns)[number] | undefined =>
+function guess(cells: readonly string[]): (cell: string, index: number) => Column | undefined {
+  const looks = (cell: string): Column | undefined =>
     isAddress(cell)
       ? 'address'
       : /^([0-9a-f]{2}[:-]?){5}[0-9a-f]{2}$/i.test(cell)

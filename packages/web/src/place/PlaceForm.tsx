@@ -1,12 +1,14 @@
 import { check, NewPlaceBody, PlaceBody, routes, type Place } from '@kivram/contract';
 import { CoordinateError, formatDms, formatUtm, parsePosition, type Position } from '@kivram/core';
-import { Button, SegmentedControl, TextInput } from '@mantine/core';
-import { useEffect } from 'react';
+import { Button, Modal, SegmentedControl, Textarea, TextInput } from '@mantine/core';
+import { useEffect, useState } from 'react';
+import { call } from '../api';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { Height } from '../parts/Figure';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
+import { RemovalWords } from '../parts/RemovalWords';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
@@ -16,6 +18,7 @@ interface Values extends Record<string, unknown> {
   position: string;
   ground: TypedNumber;
   kind: Place['kind'];
+  note: string;
 }
 
 const positionText = ({ latitudeDeg, longitudeDeg }: Position): string =>
@@ -38,6 +41,17 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
   const create = useChange(routes.createPlace, { jobId });
   const change = useChange(routes.changePlace, { placeId: place?.id ?? '' });
   const remove = useChange(routes.removePlace, { placeId: place?.id ?? '' }, `?version=${place?.version ?? ''}`);
+  const removeAll = useChange(
+    routes.removePlace,
+    { placeId: place?.id ?? '' },
+    `?version=${place?.version ?? ''}&with=links`,
+  );
+  const [asking, setAsking] = useState(false);
+  const takeAway = (): void =>
+    sendThen(remove, undefined, () => {
+      if (place) onRemoved?.(place);
+      close();
+    });
   const position = place ?? at;
   const form = useKeptForm<Values>(
     place ? `place/${place.id}` : `job/${jobId}/new-place`,
@@ -46,6 +60,7 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
       position: place ? positionText(place) : '',
       ground: place?.groundHeightM ?? null,
       kind: place?.kind ?? 'site',
+      note: place?.note ?? '',
     },
     place ? String(place.version) : '',
   );
@@ -71,7 +86,7 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
     const { latitudeDeg, longitudeDeg } = to;
     const typed = values.ground === null ? undefined : numberIn(values.ground);
     const moved = place && (latitudeDeg !== place.latitudeDeg || longitudeDeg !== place.longitudeDeg);
-    const common = { name: values.name.trim(), latitudeDeg, longitudeDeg, kind: values.kind };
+    const common = { name: values.name.trim(), latitudeDeg, longitudeDeg, kind: values.kind, note: values.note };
     const body = place
       ? {
           ...common,
@@ -120,6 +135,7 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
         ]}
         {...form.getInputProps('kind')}
       />
+      <Textarea label="Note" autosize minRows={1} maxLength={2000} {...form.getInputProps('note')} />
       {place && (
         <FormClash
           form={form}
@@ -144,16 +160,31 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
             variant="subtle"
             loading={remove.isPending}
             onClick={() =>
-              sendThen(remove, undefined, () => {
-                onRemoved(place);
-                close();
-              })
+              // What carries nothing goes at once, and comes back as quickly.
+              void call(routes.placeRemoval, { placeId: place.id }).then(
+                (view) => (view.goes.length ? setAsking(true) : takeAway()),
+                takeAway,
+              )
             }
           >
             Remove
           </Button>
         )}
       </div>
+      {place && asking && (
+        <Modal opened onClose={() => setAsking(false)} title={`Remove ${place.name}?`}>
+          <RemovalWords route={routes.placeRemoval} params={{ placeId: place.id }} />
+          <Problem error={removeAll.error} />
+          <div className="row">
+            <Button loading={removeAll.isPending} onClick={() => sendThen(removeAll, undefined, close)}>
+              Remove all of it
+            </Button>
+            <Button variant="default" onClick={() => setAsking(false)}>
+              Keep it
+            </Button>
+          </div>
+        </Modal>
+      )}
     </form>
   );
 }

@@ -1,5 +1,5 @@
 import { useMantineColorScheme } from '@mantine/core';
-import { useDisclosure } from '@mantine/hooks';
+import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef } from 'react';
@@ -55,7 +55,7 @@ function Trouble() {
 
 function LinkTop({ linkId }: { linkId: string }) {
   const link = useLink(linkId);
-  return <Top jobId={link.data?.link.jobId} />;
+  return <Top jobId={link.data?.link.jobId} linkId={linkId} />;
 }
 
 /** Who works on this job in this browser, as the session says; somebody must sign, so the first of the crew does until another is chosen. */
@@ -76,6 +76,7 @@ function useWorker(job: JobView | undefined): [string | null, (id: string) => vo
   return [known ? chosen : null, mutate];
 }
 
+const CommandBar = lazy(async () => ({ default: (await import('./CommandBar')).CommandBar }));
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog')).KeysDialog }));
 const JoinDialog = lazy(async () => ({ default: (await import('./JoinDialog')).JoinDialog }));
 
@@ -96,14 +97,16 @@ function Join({ job }: { job: JobView }) {
   );
 }
 
-function Top({ jobId }: { jobId: string | undefined }) {
+function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) {
   const jobs = useJobs();
   const job = useJob(jobId);
   const { units, switchUnits, followJob } = useSettings();
   const [crewMemberId, chooseCrewMember] = useWorker(job.data);
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const [keysShown, keys] = useDisclosure(false);
-  useKeys({ '?': keys.toggle, u: switchUnits, d: toggleColorScheme });
+  const [finding, find] = useDisclosure(false);
+  useKeys({ '?': keys.toggle, u: switchUnits, d: toggleColorScheme, '/': find.open });
+  useHotkeys([['mod+K', find.open]], []);
 
   const crew = job.data?.crew;
   const jobUnits = job.data?.job.units;
@@ -132,6 +135,14 @@ function Top({ jobId }: { jobId: string | undefined }) {
         </span>
       )}
       <span className="top-gap" />
+      <button
+        type="button"
+        className="top-switch"
+        onClick={find.open}
+        title="Find a place, a radio, an address, a step (/)"
+      >
+        find
+      </button>
       {job.data && !crew?.length && <Join job={job.data} />}
       {crew && crew.length > 0 && (
         <PlainSelect
@@ -150,6 +161,11 @@ function Top({ jobId }: { jobId: string | undefined }) {
       <button type="button" className="top-switch top-keys" onClick={keys.open} aria-label="Show the keys">
         ?
       </button>
+      {finding && (
+        <Suspense fallback={null}>
+          <CommandBar jobId={jobId} linkId={linkId} onClose={find.close} />
+        </Suspense>
+      )}
       {keysShown && (
         <Suspense fallback={null}>
           <KeysDialog onClose={keys.close} />

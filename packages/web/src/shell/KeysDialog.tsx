@@ -2,10 +2,12 @@ import { Modal, Table } from '@mantine/core';
 
 const keyList: [string, string][] = [
   ['1 to 7', 'the steps of a link: path, radio, bench, mount, aim, prove, record'],
+  ['/, Ctrl+K', 'find a place, a radio, an address, a step, and go there'],
   ['j', 'the job'],
   ['n', 'plan a new link (on the job)'],
   ['m', 'the map (on the job)'],
   ['a, o, z', 'map: add a place, note something in the way, undo a move; Esc gives up'],
+  ['s', 'network, spec sheet: save'],
   ['p, s, t', 'bench: propose settings, save them, let the stand-in pair try'],
   ['← →', 'aim: tap a notch, or say which way you turn'],
   ['space', 'aim: I stand still'],

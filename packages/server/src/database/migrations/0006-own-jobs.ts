@@ -1,6 +1,6 @@
 import type { QueryInterface } from 'sequelize';
 
-/** Jobs of one's own: units, jobs that are put away, networks of several subnets with a rate each way, and devices that say what they are. */
+/** Jobs of one's own: units, jobs that are put away, networks of several subnets with a rate each way, devices that say what they are, and removals that can be undone. */
 export async function up(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
     ALTER TABLE job
@@ -47,12 +47,29 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
         kind IN ('router', 'switch', 'accessPoint', 'recorder', 'camera', 'server', 'computer', 'telemetry', 'other')),
       ADD mac macaddr;
     ALTER TABLE known_device ALTER kind DROP DEFAULT;
+
+    ALTER TABLE radio ADD note text NOT NULL DEFAULT '' CHECK (length(note) <= 2000);
+    ALTER TABLE place ADD CHECK (length(note) <= 2000);
+
+    -- What was removed, row by row, so that it can be brought back as it was.
+    CREATE TABLE removal (
+      id uuid PRIMARY KEY DEFAULT gen_random_uuid(),
+      job_id uuid NOT NULL REFERENCES job ON DELETE CASCADE,
+      at timestamptz NOT NULL DEFAULT now(),
+      what text NOT NULL,
+      rows jsonb NOT NULL,
+      undone_at timestamptz
+    );
+    CREATE INDEX removal_of_job ON removal (job_id);
   `);
 }
 
 /** Goes back to the first subnet and its first DHCP range: there was room for no more. */
 export async function down(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
+    DROP TABLE removal;
+    ALTER TABLE place DROP CONSTRAINT place_note_check;
+    ALTER TABLE radio DROP COLUMN note;
     ALTER TABLE known_device DROP COLUMN kind, DROP COLUMN mac;
     ALTER TABLE network RENAME feed_down_mbps TO feed_mbps;
     ALTER TABLE network

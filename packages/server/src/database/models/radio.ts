@@ -16,6 +16,7 @@ export class RadioRow extends Row<RadioRow> {
   declare cableLossDb: CreationOptional<number>;
   declare azimuthDeg: CreationOptional<number | null>;
   declare tiltDeg: CreationOptional<number | null>;
+  declare note: CreationOptional<string>;
   declare serial: CreationOptional<string | null>;
   declare mac: CreationOptional<string | null>;
   declare mountedAt: CreationOptional<Date | null>;
@@ -40,6 +41,7 @@ export function initRadio(sequelize: Sequelize): void {
       cableLossDb: { ...number, defaultValue: 0 },
       azimuthDeg: number,
       tiltDeg: number,
+      note: { ...text, defaultValue: '' },
       serial: text,
       mac: text,
       mountedAt: time,
