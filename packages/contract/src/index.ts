@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 
 export * from './answers';
+export { bodyOf } from './bodies';
 export * from './entities';
 export * from './fieldWords';
 export * from './jobDocument';

@@ -1,9 +1,9 @@
 import { getMetadataStorage } from 'class-validator';
 import { describe, expect, it } from 'vitest';
-import { check, routes, SheetBody, type Route } from '.';
+import { bodyOf, check, routes, SheetBody, type Route } from '.';
 
 /** Every class that a request may carry, with the classes inside it. */
-const bodies = [...new Set(Object.values(routes).flatMap((r: Route<unknown, unknown>) => (r.body ? [r.body] : [])))];
+const bodies = [...new Set(Object.values(routes).flatMap((route: Route<unknown, unknown>) => bodyOf(route) ?? []))];
 const wrong: unknown[] = [undefined, null, '', 'zzz', NaN, -1e9, 1e12, 0.123, true, {}, [], ['zzz'], [NaN]];
 
 function fieldsOf(type: (typeof bodies)[number]): string[] {

@@ -3,6 +3,7 @@ import 'reflect-metadata';
 import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import answers from './answers.schema.json' with { type: 'json' };
+import { bodyOf } from './bodies';
 import { JobDocument } from './jobDocument';
 import { problemMediaType } from './problem';
 import { changeIdHeader, routes, type Route } from './routes';
@@ -20,7 +21,7 @@ export function openApiDocument(): Record<string, unknown> {
       operationId: name,
       summary: route.summary,
       parameters: [...pathParameters(route), ...queryParameters(route), ...headerParameters(route)],
-      ...bodyOf(name, route),
+      ...requestBody(name, route),
       responses: {
         200: {
           description: 'done',
@@ -71,8 +72,9 @@ function headerParameters({ method }: Route<unknown, unknown>) {
   return [{ name: changeIdHeader, in: 'header', required: false, schema: { type: 'string', format: 'uuid' } }];
 }
 
-function bodyOf(name: string, { body, takes }: Route<unknown, unknown>) {
-  const bodyName = name === 'importJob' ? JobDocument.name : body?.name;
+function requestBody(name: string, route: Route<unknown, unknown>) {
+  const { takes } = route;
+  const bodyName = name === 'importJob' ? JobDocument.name : bodyOf(route)?.name;
   const schema = bodyName ? { $ref: `#/components/schemas/${bodyName}` } : { type: 'string', format: 'binary' };
   if (!bodyName && !takes) return {};
   return { requestBody: { required: true, content: { [takes ?? 'application/json']: { schema } } } };

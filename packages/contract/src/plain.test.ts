@@ -1,7 +1,18 @@
 import type { ClassConstructor } from 'class-transformer';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { check, JobDocument, mostErrors, refusePlain, requestLimits, routes, SessionBody } from '.';
+import {
+  bodyOf,
+  check,
+  JobDocument,
+  mostErrors,
+  NewPlaceBody,
+  refusePlain,
+  requestLimits,
+  routes,
+  SessionBody,
+  type Route,
+} from '.';
 
 const nested = (depth: number): unknown => (depth ? { a: nested(depth - 1) } : 1);
 
@@ -49,9 +60,10 @@ const anything = fc.letrec((tie) => ({
   ),
 })).value;
 
-const bodies = Object.entries({ ...routes, importJob: { body: JobDocument } }).flatMap(([name, route]) =>
-  'body' in route && route.body ? [[name, route.body as ClassConstructor<object>] as const] : [],
-);
+const bodies = Object.entries(routes).flatMap(([name, route]: [string, Route<unknown, unknown>]) => {
+  const body: ClassConstructor<object> | undefined = name === 'importJob' ? JobDocument : bodyOf(route);
+  return body ? [[name, body] as const] : [];
+});
 
 describe('a check', () => {
   it.each(bodies)('of %s takes anything and answers in words', (_, body) => {
@@ -78,7 +90,7 @@ describe('a check', () => {
 
   it('tells a missing value from a wrong one', () => {
     expect(check(SessionBody, {}).errors?.[0]?.message).toContain('is missing or unknown');
-    const { errors } = check(routes.createPlace.body as ClassConstructor<object>, {
+    const { errors } = check(NewPlaceBody, {
       name: 'x',
       latitudeDeg: {},
       kind: null,

@@ -6,6 +6,7 @@ import helmet from 'helmet';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { constants } from 'node:zlib';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { refuseBulky } from './http/body';
@@ -151,11 +152,14 @@ export async function createApp(
   };
 }
 
+/** Files of the page are few and stay in the browser: they may take some hundredths of a second each to be made small. */
+const tightly = { level: 9, brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } } };
+
 /** The built interface; every path that is no file is the single page, with the nonce for its style element. */
 function serveInterface(app: Express, webRoot: string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
   // The files of the page only: streams must not be held back, and answers hold secrets.
-  app.use(compression({ level: 9 }), express.static(webRoot, { index: false, maxAge: '1h' }));
+  app.use(compression(tightly), express.static(webRoot, { index: false, maxAge: '1h' }));
   app.use('/assets', (_request, response) => void response.sendStatus(404));
   app.get('/{*path}', (_request, response) => {
     response

@@ -24,8 +24,7 @@ export const theme = createTheme({
   respectReducedMotion: true,
   components: {
     // Locking the page's scroll would add a style element without the nonce that the content security policy asks for.
-    Modal: { defaultProps: { lockScroll: false } },
+    Modal: { defaultProps: { lockScroll: false, closeButtonProps: { 'aria-label': 'Close' } } },
     Button: { defaultProps: { size: 'md' } },
-    NumberInput: { styles: { input: { fontFamily: 'var(--figures)' } } },
   },
 });

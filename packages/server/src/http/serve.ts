@@ -1,4 +1,4 @@
-import { changeIdHeader, check, refuseText, type Route } from '@kivram/contract';
+import { bodyOf, changeIdHeader, check, refuseText, type Route } from '@kivram/contract';
 import type { Request, Response, Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { authorOf, type Author } from './author';
@@ -43,8 +43,9 @@ function attach<Body, Result>(
     const params = request.params as Record<string, string>;
     for (const [name, value] of Object.entries(params)) checkParameter(route, name, value);
     let body = undefined as Body;
-    if (route.body) {
-      const checked = check(route.body, request.body ?? {});
+    const bodyClass = bodyOf(route);
+    if (bodyClass) {
+      const checked = check(bodyClass, request.body ?? {});
       if (checked.errors) {
         throw new ApiProblem(422, 'Not valid', checked.errors.map((e) => e.message).join('. '), checked.errors);
       }

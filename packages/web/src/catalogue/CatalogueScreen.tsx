@@ -104,6 +104,7 @@ function Row({ entry: { spec, radios, older }, chosen, full, onChoose }: RowProp
     <tr>
       <td>
         <Checkbox
+          className="compare-choice"
           aria-label={`Compare ${spec.maker} ${spec.name}`}
           checked={chosen}
           disabled={full && !chosen}

@@ -153,7 +153,9 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
       noValidate
     >
       <p className="note">
-        <Link to="/catalogue">Catalogue of gear</Link>
+        <Link to="/catalogue" className="spec-back">
+          Catalogue of gear
+        </Link>
       </p>
       <h1>{title}</h1>
       <Clash draft={draft} what="This spec sheet" />

@@ -2,13 +2,15 @@ import type { ImportResult, JobSummary } from '@kivram/contract';
 import { jobFileLimits, routes } from '@kivram/contract';
 import { Button, Radio, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, Navigate, useNavigate } from 'react-router';
 import { sendFile } from '../api';
 import { Problem } from '../parts/Problem';
 import { useJobs } from '../queries';
-import { NewJobScreen } from './NewJobScreen';
+
+/** Only the very first start needs it here. */
+const NewJobScreen = lazy(async () => ({ default: (await import('./NewJobScreen')).NewJobScreen }));
 
 /** Where Kivram opens: at the only job there is, at all of them, or at the first, which is to be begun. */
 export function OnlyJobScreen() {
@@ -17,7 +19,9 @@ export function OnlyJobScreen() {
   if (jobs.data?.length === 0) {
     return (
       <>
-        <NewJobScreen />
+        <Suspense fallback={<p className="soft">Loading</p>}>
+          <NewJobScreen />
+        </Suspense>
         <JobImport />
       </>
     );

@@ -201,7 +201,13 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
       </div>
       {isPair && (
         <div className="row" style={{ alignItems: 'flex-start', marginBottom: 16 }}>
-          <TextInput label="Name of the link" w={420} maxLength={80} {...form.getInputProps('hops.0.name')} />
+          <TextInput
+            label="Name of the link"
+            w={420}
+            maw="100%"
+            maxLength={80}
+            {...form.getInputProps('hops.0.name')}
+          />
           <PathFields form={form} />
         </div>
       )}

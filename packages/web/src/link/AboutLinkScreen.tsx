@@ -77,7 +77,7 @@ export function AboutLinkScreen() {
         <TextInput
           label="Name of the link"
           maxLength={80}
-          w={420}
+          maw={420}
           value={value.name}
           error={errors.name}
           onChange={(event) => {

@@ -40,7 +40,8 @@ export function CommandBar({ jobId, linkId, onClose }: Props) {
     ...waysOf(jobId, linkId)
       .filter(({ words }) => words.toLowerCase().includes(lower))
       .map(({ words, path }) => ({ key: path, name: words, about: 'a screen', path })),
-    ...(rest.trim() ? data : []).map((found) => ({
+    // A step is a link's.
+    ...(rest.trim() ? data.filter(({ kind }) => !step || kind === 'link' || kind === 'radio') : []).map((found) => ({
       key: `${found.kind} ${found.id}`,
       name: found.name,
       ...goesTo(found, step),
