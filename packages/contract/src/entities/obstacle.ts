@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { obstacleKinds, type ObstacleKind } from '@kivram/core';
-import { IsUUID } from 'class-validator';
+import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, ListOf, OneOf, Text, WholeBetween } from '../decorators';
 import { GeoPoint } from './place';
 
@@ -10,8 +10,10 @@ export const confidences = ['measured', 'estimated'] as const;
 export class ObstacleFields {
   @Text(0, 60) name!: string;
   @OneOf(obstacleKinds) kind!: ObstacleKind;
-  /** a point, or the corners of a line; empty for water */
+  /** a point, or the corners of a line or an area; empty for water */
   @ListOf(() => GeoPoint, 50) footprint!: GeoPoint[];
+  /** the corners go round an area, like a wood */
+  @IsOptional() @IsBoolean() isArea?: boolean;
   @Between(0, 5000, 'm wide') widthM!: number;
   @Between(-20, 500, 'm high') heightM!: number;
   @Between(0, 10, 'm a year') growthMPerYear!: number;

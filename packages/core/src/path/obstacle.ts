@@ -8,9 +8,11 @@ export interface Obstacle {
   id: string;
   name: string;
   kind: ObstacleKind;
-  /** a point, or the corners of a line (a row of trees, a wall); empty for water, which is everywhere below its level */
+  /** a point, or the corners of a line (a row of trees, a wall) or of an area (a wood); empty for water, which is everywhere below its level */
   footprint: Position[];
-  /** thickness of the line, or diameter of the point */
+  /** the corners go round an area, all of which is covered */
+  isArea?: boolean;
+  /** thickness of the line, or diameter of the point; an area has none */
   widthM: number;
   /** above the ground; for water above the terrain's zero */
   heightM: number;
@@ -26,12 +28,32 @@ export interface Stretch {
 }
 
 /**
- * Where an obstacle lies on the path from near to far: the hull of all stretches in which some part of its footprint, as wide as it is, covers the
- * path. @returns null when it stands beside the path
+ * Where an obstacle lies on the path from near to far. A line covers the hull of all stretches in which some part of it, as wide as it is, covers the path; an area may be
+ * crossed several times. @returns none when it stands beside the path
  */
-export function stretchOnPath(obstacle: Obstacle, near: Position, far: Position): Stretch | null {
+export function stretchesOnPath(obstacle: Obstacle, near: Position, far: Position): Stretch[] {
   const line = solveGeodesic(near, far);
   const corners = obstacle.footprint.map((position) => alongAndAcross(near, position, line.azimuthDeg));
+  const stretches = obstacle.isArea ? areaOnAxis(corners) : lineOnAxis(corners, obstacle);
+  return stretches.flatMap(({ fromM, toM }) => {
+    const within = { fromM: Math.max(0, fromM), toM: Math.min(line.distanceM, toM) };
+    return within.fromM < within.toM ? [within] : [];
+  });
+}
+
+/** The stretches of the axis within a polygon, by the even-odd rule: between each two of its crossings. */
+function areaOnAxis(corners: readonly PlanePoint[]): Stretch[] {
+  const crossings: number[] = [];
+  corners.forEach((a, i) => {
+    const b = corners[(i + 1) % corners.length] ?? a;
+    // A corner on the axis counts once: with the edge that goes up from it.
+    if (a.y >= 0 !== b.y >= 0) crossings.push(a.x + ((b.x - a.x) * a.y) / (a.y - b.y));
+  });
+  crossings.sort((a, b) => a - b);
+  return crossings.flatMap((fromM, i) => (i % 2 === 0 ? [{ fromM, toM: crossings[i + 1] ?? fromM }] : []));
+}
+
+function lineOnAxis(corners: readonly PlanePoint[], obstacle: Obstacle): Stretch[] {
   const radius = obstacle.widthM / 2;
   let fromM = Infinity;
   let toM = -Infinity;
@@ -41,9 +63,7 @@ export function stretchOnPath(obstacle: Obstacle, near: Position, far: Position)
     fromM = Math.min(fromM, covered.fromM);
     toM = Math.max(toM, covered.toM);
   });
-  fromM = Math.max(0, fromM);
-  toM = Math.min(line.distanceM, toM);
-  return fromM < toM ? { fromM, toM } : null;
+  return fromM < toM ? [{ fromM, toM }] : [];
 }
 
 interface PlanePoint {

@@ -6,7 +6,7 @@ import {
   landmarkIsSeen,
   landmarksOnBearing,
   leastHeights,
-  stretchOnPath,
+  stretchesOnPath,
   type Obstacle,
   type PathInput,
 } from '.';
@@ -49,24 +49,70 @@ const analyse = (changes: Partial<PathInput> = {}) => analysePath(input(changes)
 describe('an obstacle on a path', () => {
   it('covers the chord of its disc', () => {
     const beside = positionAt(positionAt(near, 60, 1000), 150, 6);
-    const stretch = stretchOnPath(obstacle({ footprint: [beside], widthM: 20 }), near, far);
+    const [stretch] = stretchesOnPath(obstacle({ footprint: [beside], widthM: 20 }), near, far);
     expect(stretch?.fromM).toBeCloseTo(1000 - 8, 1); // 10, 6, 8: a right triangle
     expect(stretch?.toM).toBeCloseTo(1000 + 8, 1);
-    expect(stretchOnPath(obstacle({ footprint: [beside], widthM: 11 }), near, far)).toBeNull();
+    expect(stretchesOnPath(obstacle({ footprint: [beside], widthM: 11 }), near, far)).toEqual([]);
   });
 
   it('covers where a line of some width crosses, wider when it crosses aslant', () => {
     const at = positionAt(near, 60, 1000);
     const across = (turnDeg: number) =>
-      stretchOnPath(
+      stretchesOnPath(
         obstacle({ footprint: [positionAt(at, 60 + turnDeg, 200), positionAt(at, 240 + turnDeg, 200)], widthM: 10 }),
         near,
         far,
-      );
+      )[0];
     const square = across(90);
     const aslant = across(30);
     expect((square?.toM ?? 0) - (square?.fromM ?? 0)).toBeCloseTo(10, 1);
     expect((aslant?.toM ?? 0) - (aslant?.fromM ?? 0)).toBeCloseTo(20, 1); // 10 / sin 30
+  });
+
+  it('covers all of an area that it crosses, twice where the area turns back, and nothing of one beside it', () => {
+    /** so far along the path and to its right */
+    const at = (alongM: number, rightM: number): Position =>
+      positionAt(positionAt(near, 60, alongM), rightM < 0 ? 330 : 150, Math.abs(rightM));
+    const wood = (corners: [number, number][]) =>
+      stretchesOnPath(obstacle({ isArea: true, widthM: 0, footprint: corners.map(([a, r]) => at(a, r)) }), near, far);
+    const [square] = wood([
+      [500, -100],
+      [900, -100],
+      [900, 100],
+      [500, 100],
+    ]);
+    expect([square?.fromM, square?.toM].map((m) => Math.round(m ?? 0))).toEqual([500, 900]);
+    // A horseshoe, open to the right.
+    const horseshoe = wood([
+      [400, 200],
+      [400, -100],
+      [1000, -100],
+      [1000, 200],
+      [900, 200],
+      [900, -50],
+      [500, -50],
+      [500, 200],
+    ]);
+    expect(horseshoe.map((s) => [Math.round(s.fromM), Math.round(s.toM)])).toEqual([
+      [400, 500],
+      [900, 1000],
+    ]);
+    expect(
+      wood([
+        [500, 20],
+        [900, 20],
+        [900, 100],
+      ]),
+    ).toEqual([]);
+    // One that begins before the path does is cut where the path begins.
+    expect(
+      wood([
+        [-300, -50],
+        [200, -50],
+        [200, 50],
+        [-300, 50],
+      ])[0]?.fromM,
+    ).toBe(0);
   });
 
   it('is not missed between two samples, however narrow', () => {

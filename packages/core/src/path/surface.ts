@@ -1,6 +1,6 @@
 import type { Position } from '../geodesy';
 import { bridgedGroundM, voidShare, type TerrainProfile } from '../terrain';
-import { stretchOnPath, type Obstacle, type Stretch } from './obstacle';
+import { stretchesOnPath, type Obstacle, type Stretch } from './obstacle';
 import { obstacleRules } from './obstacles';
 
 /** What stands between two places, at rising distances from the near end; all heights above sea level. */
@@ -66,8 +66,7 @@ export function pathSurface(
     obstacles.find((o) => obstacleRules[o.kind].matter === 'water' && o.heightM === waterLevelM) ?? null;
   const placed: PlacedObstacle[] = obstacles.flatMap((obstacle) => {
     if (!obstacle.footprint.length) return [];
-    const stretch = stretchOnPath(obstacle, near, far);
-    return stretch ? [{ obstacle, stretch }] : [];
+    return stretchesOnPath(obstacle, near, far).map((stretch) => ({ obstacle, stretch }));
   });
 
   const stepM = distanceM / (bridged.length - 1);

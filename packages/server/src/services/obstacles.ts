@@ -58,8 +58,11 @@ export function viewObstacle(row: ObstacleRow): Obstacle {
   return view;
 }
 
+/** Fewer go round nothing. */
+const leastCorners = 3;
+
 /** Only water has no footprint, and everything else has a height and a width. */
-function checkShape({ kind, footprint, widthM, heightM }: ObstacleFields): void {
+function checkShape({ kind, footprint, isArea, widthM, heightM }: ObstacleFields): void {
   const refuse = (detail: string): never => {
     throw new ApiProblem(422, 'Not possible', detail);
   };
@@ -68,7 +71,11 @@ function checkShape({ kind, footprint, widthM, heightM }: ObstacleFields): void 
     return;
   }
   if (!footprint.length) refuse('Say where it stands: put it on the map or at a distance on the profile.');
-  if (!(widthM > 0)) refuse(`A width of ${widthM} m hides nothing: measure how wide it is.`);
+  if (isArea && footprint.length < leastCorners)
+    refuse(
+      `An area has at least ${leastCorners} corners; this one has ${footprint.length}. Put more down, or make it a line.`,
+    );
+  if (!isArea && !(widthM > 0)) refuse(`A width of ${widthM} m hides nothing: measure how wide it is.`);
   if (!(heightM > 0)) refuse(`A height of ${heightM} m hides nothing: measure how high it stands above the ground.`);
 }
 

@@ -9,6 +9,7 @@ import {
   ImageOverlay,
   MapContainer,
   Marker,
+  Polygon,
   Polyline,
   ScaleControl,
   TileLayer,
@@ -44,6 +45,8 @@ interface Props {
   onChoose(placeId: string): void;
   onMove(place: Place, to: Position): void;
   onClick(at: Position): void;
+  /** a corner of the obstacle was drawn elsewhere */
+  onCorner(index: number, to: Position): void;
 }
 
 /** The job on its terrain: places that can be moved, links from near to far with their state, what stands in the way. */
@@ -59,6 +62,7 @@ export function JobMap({
   onChoose,
   onMove,
   onClick,
+  onCorner,
 }: Props) {
   const { units } = useSettings();
   const night = useComputedColorScheme('light') === 'dark';
@@ -119,7 +123,17 @@ export function JobMap({
           <Polyline positions={corners.map(latLng)} pathOptions={{ color: 'var(--thin)', weight: 6 }} />
         )}
         {corners.map((corner, i) => (
-          <Circle key={i} center={latLng(corner)} radius={6} pathOptions={{ color: 'var(--thin)' }} />
+          <Marker
+            key={`${i} ${corner.latitudeDeg} ${corner.longitudeDeg}`}
+            position={latLng(corner)}
+            icon={cornerIcon}
+            draggable
+            title={`Corner ${i + 1}`}
+            alt={`Corner ${i + 1}`}
+            eventHandlers={{
+              dragend: (event) => onCorner(i, positionOf((event.target as L.Marker).getLatLng())),
+            }}
+          />
         ))}
         {job.places.map((place) => (
           <Marker
@@ -170,6 +184,7 @@ export function JobMap({
   );
 }
 
+const cornerIcon = L.divIcon({ className: 'map-corner', iconSize: [44, 44] });
 const noIcon = L.divIcon({ className: '', iconSize: [0, 0] });
 
 function iconOf(place: Place, chosen: boolean): L.DivIcon {
@@ -260,6 +275,13 @@ function Footprint({ obstacle, latLng }: { obstacle: Obstacle; latLng(p: Positio
       <Circle center={latLng(first)} radius={obstacle.widthM / 2} pathOptions={style}>
         {tip}
       </Circle>
+    );
+  }
+  if (obstacle.isArea) {
+    return (
+      <Polygon positions={obstacle.footprint.map(latLng)} pathOptions={style}>
+        {tip}
+      </Polygon>
     );
   }
   return (

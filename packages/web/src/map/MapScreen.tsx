@@ -1,4 +1,4 @@
-import { routes, type Place } from '@kivram/contract';
+import { routes, type Obstacle, type Place } from '@kivram/contract';
 import { solveGeodesic, type Position } from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
@@ -18,12 +18,14 @@ import { extentOf } from './extent';
 import { FilesPanel } from './FilesPanel';
 import { JobMap, type Overlay } from './JobMap';
 import { PlaceForm } from '../place/PlaceForm';
+import { ObstaclePanel } from './ObstaclePanel';
 import { PlaceList } from './PlaceList';
+import { ReshapePanel } from './ReshapePanel';
 import { TerrainPanel } from './TerrainPanel';
 import type { MapJob } from './mapJob';
 
 /** What the next click on the map does. */
-type Mode = 'look' | 'place' | 'obstacle';
+type Mode = 'look' | 'place' | 'obstacle' | 'shape';
 
 /** Something that can be undone: a place that was moved, or taken off the map. */
 type Step =
@@ -39,7 +41,8 @@ type Step =
 const hints: Record<Mode, string | null> = {
   look: null,
   place: 'Click where it is. Esc gives up.',
-  obstacle: 'Click where it stands: once for a single thing, or corner by corner for a row. Then: Done.',
+  obstacle: 'Click where it stands: once for a single thing, or corner by corner for a row or a wood. Then: Done.',
+  shape: 'Draw the corners to where they are; a click adds one. Then: Save the shape.',
 };
 
 /** A form of its own for each place; one that moved meanwhile gets a fresh form unless something is typed in it. */
@@ -71,6 +74,8 @@ function Workplace({ job }: { job: MapJob }) {
   const [at, setAt] = useState<Position | null>(null);
   const [corners, setCorners] = useState<Position[]>([]);
   const [noting, setNoting] = useState(false);
+  const [edited, setEdited] = useState<Obstacle | null>(null);
+  const [reshaped, setReshaped] = useState<Obstacle | null>(null);
   const [taken, setTaken] = useState<Step[]>([]);
   const [error, setError] = useState<unknown>(null);
   const [shown, setShown] = useState<Position | null>(asked);
@@ -81,6 +86,7 @@ function Workplace({ job }: { job: MapJob }) {
     setMode('look');
     setAt(null);
     setCorners([]);
+    setReshaped(null);
   };
   const did = (step: Step): void => setTaken((before) => [...before, step]);
   /** @returns whether it was stored; if not, the reason is shown */
@@ -130,7 +136,7 @@ function Workplace({ job }: { job: MapJob }) {
   };
   const click = (position: Position): void => {
     if (mode === 'place') setAt(position);
-    if (mode === 'obstacle') setCorners([...corners, position]);
+    if (mode === 'obstacle' || mode === 'shape') setCorners([...corners, position]);
   };
   useKeys({
     Escape: back,
@@ -197,6 +203,7 @@ function Workplace({ job }: { job: MapJob }) {
           onChoose={setChosenId}
           onMove={move}
           onClick={click}
+          onCorner={(index, to) => setCorners(corners.map((corner, i) => (i === index ? to : corner)))}
         />
         <div>
           <section className="map-panel">
@@ -233,6 +240,23 @@ function Workplace({ job }: { job: MapJob }) {
               <PlaceList places={job.places} chosenId={chosenId} onChoose={setChosenId} />
             )}
           </section>
+          {reshaped ? (
+            <section className="map-panel">
+              <h2>Its shape</h2>
+              <ReshapePanel obstacle={reshaped} corners={corners} onCorners={setCorners} done={back} />
+            </section>
+          ) : (
+            <ObstaclePanel
+              obstacles={job.obstacles}
+              onChange={setEdited}
+              onReshape={(obstacle) => {
+                setMode('shape');
+                setReshaped(obstacle);
+                setCorners(obstacle.footprint);
+                setShown(obstacle.footprint[0] ?? null);
+              }}
+            />
+          )}
           <AreaPanel job={job} onOverlay={setOverlay} />
           <TerrainPanel />
           <FilesPanel job={job} />
@@ -247,6 +271,9 @@ function Workplace({ job }: { job: MapJob }) {
             back();
           }}
         />
+      </Modal>
+      <Modal opened={edited !== null} onClose={() => setEdited(null)} title="What stands there?">
+        {edited && <ObstacleForm jobId={job.job.id} obstacle={edited} done={() => setEdited(null)} />}
       </Modal>
     </>
   );

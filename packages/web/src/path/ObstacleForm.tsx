@@ -1,6 +1,6 @@
 import { check, ObstacleFields, ObstacleBody, routes, type Obstacle } from '@kivram/contract';
 import { obstacleKinds, obstacleRules, type ObstacleKind } from '@kivram/core';
-import { Button, Select, TextInput } from '@mantine/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { Height } from '../parts/Figure';
@@ -19,6 +19,7 @@ interface Values extends Record<string, unknown> {
   growth: TypedNumber;
   measuredYear: TypedNumber;
   confidence: 'measured' | 'estimated';
+  shape: 'line' | 'area';
 }
 
 interface Props {
@@ -45,10 +46,14 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
       growth: obstacle.growthMPerYear,
       measuredYear: obstacle.measuredYear,
       confidence: obstacle.confidence,
+      shape: obstacle.isArea ? 'area' : 'line',
     },
     known ? String(obstacle.version) : '',
   );
   const { kind } = form.values;
+  /** Three corners go round something. */
+  const canBeArea = obstacle.footprint.length > 2;
+  const isArea = (values: Values): boolean => canBeArea && values.kind !== 'water' && values.shape === 'area';
   const close = (): void => {
     form.forget();
     done();
@@ -61,7 +66,8 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
         values.kind === 'water'
           ? []
           : obstacle.footprint.map(({ latitudeDeg, longitudeDeg }) => ({ latitudeDeg, longitudeDeg })),
-      widthM: values.kind === 'water' ? 0 : numberIn(values.width),
+      isArea: isArea(values),
+      widthM: values.kind === 'water' || isArea(values) ? 0 : numberIn(values.width),
       heightM: numberIn(values.height),
       growthMPerYear: values.kind === 'trees' ? numberIn(values.growth) : 0,
       measuredYear: numberIn(values.measuredYear),
@@ -100,6 +106,17 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
         placeholder="the poplars by the gate"
         {...form.getInputProps('name')}
       />
+      {canBeArea && kind !== 'water' && (
+        <SegmentedControl
+          mt="xs"
+          aria-label="What its corners are"
+          data={[
+            { value: 'line', label: 'a row along its corners' },
+            { value: 'area', label: 'all that they go round' },
+          ]}
+          {...form.getInputProps('shape')}
+        />
+      )}
       <div className="row" style={{ alignItems: 'flex-start' }}>
         <NumberField
           label={kind === 'water' ? 'High water above sea level' : 'Height above ground'}
@@ -107,7 +124,9 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
           {...metres}
           {...form.getInputProps('height')}
         />
-        {kind !== 'water' && <NumberField label="Width" w={150} {...metres} {...form.getInputProps('width')} />}
+        {kind !== 'water' && !isArea(form.values) && (
+          <NumberField label="Width" w={150} {...metres} {...form.getInputProps('width')} />
+        )}
       </div>
       {kind === 'trees' && (
         <div className="row" style={{ alignItems: 'flex-start' }}>

@@ -1,5 +1,12 @@
 import { routes, type Obstacle } from '@kivram/contract';
-import { obstacleRules, positionAt, stretchOnPath, type PathAnalysis, type Position, type Stretch } from '@kivram/core';
+import {
+  obstacleRules,
+  positionAt,
+  stretchesOnPath,
+  type PathAnalysis,
+  type Position,
+  type Stretch,
+} from '@kivram/core';
 import { Button, Modal } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { Figure, Height, Length } from '../parts/Figure';
@@ -28,11 +35,10 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
   const [edited, setEdited] = useState<Omit<Obstacle, 'id' | 'version'> | Obstacle | null>(null);
   const onPath = obstacles.flatMap((obstacle): { obstacle: Obstacle; stretch: Stretch | null }[] => {
     if (obstacle.kind === 'water') return analysis.surface.waterShare > 0 ? [{ obstacle, stretch: null }] : [];
-    const stretch = stretchOnPath(obstacle, near, far);
-    return stretch ? [{ obstacle, stretch }] : [];
+    return stretchesOnPath(obstacle, near, far).map((stretch) => ({ obstacle, stretch }));
   });
   onPath.sort((a, b) => (a.stretch?.fromM ?? Infinity) - (b.stretch?.fromM ?? Infinity));
-  const beside = obstacles.length - onPath.length;
+  const beside = obstacles.length - new Set(onPath.map(({ obstacle }) => obstacle)).size;
   return (
     <section>
       <h2 className="row">
@@ -62,7 +68,7 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
         </thead>
         <tbody>
           {onPath.map(({ obstacle, stretch }) => (
-            <tr key={obstacle.id}>
+            <tr key={`${obstacle.id} ${stretch?.fromM ?? ''}`}>
               <td>
                 {obstacle.name || obstacleRules[obstacle.kind].words}
                 {obstacle.name && <span className="soft">, {obstacleRules[obstacle.kind].words}</span>}

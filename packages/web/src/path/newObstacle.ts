@@ -10,6 +10,7 @@ export function newObstacle(kind: ObstacleKind, footprint: Position[]): Obstacle
     name: '',
     kind,
     footprint,
+    isArea: false,
     heightM: rules.usualHeightM,
     widthM: rules.usualWidthM,
     growthMPerYear: rules.usualGrowthMPerYear,

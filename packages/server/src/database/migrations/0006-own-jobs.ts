@@ -51,6 +51,12 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
     ALTER TABLE radio ADD note text NOT NULL DEFAULT '' CHECK (length(note) <= 2000);
     ALTER TABLE place ADD CHECK (length(note) <= 2000);
 
+    ALTER TABLE obstacle
+      ADD is_area boolean NOT NULL DEFAULT false,
+      DROP CONSTRAINT obstacle_check1,
+      ADD CONSTRAINT obstacle_size CHECK (kind = 'water' OR (height_m > 0 AND (is_area OR width_m > 0))),
+      ADD CONSTRAINT obstacle_corners CHECK (NOT is_area OR jsonb_array_length(footprint) >= 3);
+
     -- What was removed, row by row, so that it can be brought back as it was.
     CREATE TABLE removal (
       id uuid PRIMARY KEY DEFAULT gen_random_uuid(),
@@ -68,6 +74,12 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
 export async function down(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
     DROP TABLE removal;
+    DELETE FROM obstacle WHERE is_area;
+    ALTER TABLE obstacle
+      DROP CONSTRAINT obstacle_corners,
+      DROP CONSTRAINT obstacle_size,
+      DROP COLUMN is_area,
+      ADD CONSTRAINT obstacle_check1 CHECK (kind = 'water' OR (width_m > 0 AND height_m > 0));
     ALTER TABLE place DROP CONSTRAINT place_note_check;
     ALTER TABLE radio DROP COLUMN note;
     ALTER TABLE known_device DROP COLUMN kind, DROP COLUMN mac;

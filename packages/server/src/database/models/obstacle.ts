@@ -1,6 +1,6 @@
 import type { Obstacle, ObstacleKind } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
-import { attributes, id, json, number, Row, tableOptions, text, uuid, version, whole } from './columns';
+import { attributes, flag, id, json, number, Row, tableOptions, text, uuid, version, whole } from './columns';
 
 export class ObstacleRow extends Row<ObstacleRow> {
   declare id: CreationOptional<string>;
@@ -8,6 +8,7 @@ export class ObstacleRow extends Row<ObstacleRow> {
   declare name: string;
   declare kind: ObstacleKind;
   declare footprint: Obstacle['footprint'];
+  declare isArea: CreationOptional<boolean>;
   declare widthM: number;
   declare heightM: number;
   declare growthMPerYear: number;
@@ -24,6 +25,7 @@ export function initObstacle(sequelize: Sequelize): void {
       name: text,
       kind: text,
       footprint: json,
+      isArea: { ...flag, defaultValue: false },
       widthM: number,
       heightM: number,
       growthMPerYear: { ...number, field: 'growth_m_per_year' },

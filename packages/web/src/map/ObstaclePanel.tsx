@@ -1,0 +1,48 @@
+import type { Obstacle } from '@kivram/contract';
+import { obstacleRules } from '@kivram/core';
+import { Button } from '@mantine/core';
+import { Height } from '../parts/Figure';
+
+interface Props {
+  obstacles: readonly Obstacle[];
+  onChange(obstacle: Obstacle): void;
+  onReshape(obstacle: Obstacle): void;
+}
+
+/** What was noted as standing in the way, each to be changed or given another shape. */
+export function ObstaclePanel({ obstacles, onChange, onReshape }: Props) {
+  if (!obstacles.length) return null;
+  return (
+    <section className="map-panel">
+      <h2>What stands in the way</h2>
+      {obstacles.map((obstacle) => {
+        const words = obstacle.name || obstacleRules[obstacle.kind].words;
+        return (
+          <div key={obstacle.id} className="row map-obstacle">
+            <span style={{ flex: 1 }}>
+              {words}, <Height metres={obstacle.heightM} />
+            </span>
+            <Button
+              size="compact-sm"
+              variant="default"
+              aria-label={`Change ${words}`}
+              onClick={() => onChange(obstacle)}
+            >
+              Change
+            </Button>
+            {obstacle.footprint.length > 0 && (
+              <Button
+                size="compact-sm"
+                variant="default"
+                aria-label={`Reshape ${words}`}
+                onClick={() => onReshape(obstacle)}
+              >
+                Reshape
+              </Button>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}
