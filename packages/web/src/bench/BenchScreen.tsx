@@ -12,6 +12,7 @@ import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { sendThen, useChange } from '../queries';
+import { OutOfTheBox } from './OutOfTheBox';
 import { ruleBroken, SheetField, sheetFields } from './sheetFields';
 import './bench.css';
 
@@ -115,6 +116,7 @@ export function BenchScreen() {
         </Button>
         {draft.changed && <span className="soft">not saved yet</span>}
       </div>
+      <OutOfTheBox near={near} far={far} />
       <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error} />
       <Clash draft={draft} what="The settings" />
       {saved && sheets && reviewing && (

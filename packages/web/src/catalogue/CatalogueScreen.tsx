@@ -3,12 +3,18 @@ import { bandWords, poeWords, radioKinds } from '@kivram/core';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { widthText } from '../parts/channelText';
+import { widthsText } from '../parts/channelText';
 import { Problem } from '../parts/Problem';
 import { useFiles } from '../parts/useFiles';
 import { useCatalogue, useChange } from '../queries';
 import { CompareTable } from './CompareTable';
 import './catalogue.css';
+
+/** The kind of radio, with its band where the kind does not say it. */
+function kindText({ phy, band }: CatalogueEntry['spec']): string {
+  const { words } = radioKinds[phy];
+  return words.includes(bandWords[band]) ? words : `${words}, ${bandWords[band]}`;
+}
 
 /** So many can be read side by side. */
 const mostCompared = 4;
@@ -116,10 +122,8 @@ function Row({ entry: { spec, radios, older }, chosen, full, onChoose }: RowProp
           {spec.maker} {spec.name}
         </Link>
       </td>
-      <td>
-        {radioKinds[spec.phy].words}, {bandWords[spec.band]}
-      </td>
-      <td className="figure">{spec.widthsMHz.map(widthText).join(', ')}</td>
+      <td>{kindText(spec)}</td>
+      <td className="figure">{widthsText(spec.widthsMHz)}</td>
       <td className="right figure">{spec.antennaGainDbi} dBi</td>
       <td className="right figure">
         {spec.beamWidth.azimuthDeg}° × {spec.beamWidth.elevationDeg}°

@@ -9,13 +9,13 @@ import {
   withMinus,
   type Model,
 } from '@kivram/core';
-import { widthText } from '../parts/channelText';
+import { widthsText, widthText } from '../parts/channelText';
 
 /** What is compared, with how it is said; what a maker does not say is left blank. */
 const lines: [label: string, says: (spec: Model) => string | undefined][] = [
   ['Kind', (m) => `${radioKinds[m.phy].words}, ${bandWords[m.band]}`],
   ['Tunes', (m) => `${m.lowestMHz} to ${m.highestMHz} MHz`],
-  ['Widths', (m) => m.widthsMHz.map(widthText).join(', ')],
+  ['Widths', (m) => widthsText(m.widthsMHz)],
   ['Streams', (m) => String(m.streams)],
   ['Speaks', (m) => m.protocols.map((p) => protocolWords[p]).join(', ')],
   ['Power', (m) => `${withMinus(String(m.leastConductedDbm))} to ${m.mostConductedDbm} dBm`],

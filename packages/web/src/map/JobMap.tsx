@@ -213,6 +213,9 @@ function positionOf({ lat, lng }: L.LatLng): Position {
   return { latitudeDeg: Math.max(-90, Math.min(90, lat)), longitudeDeg: wrap180(lng) };
 }
 
+/** What is asked for is shown from near enough to draw at it. */
+const closeUp = 15;
+
 /** Back to the whole job from wherever the map has gone, or to one place. */
 function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null }) {
   const map = useMap();
@@ -226,7 +229,7 @@ function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null 
     );
   }, [map]);
   useEffect(() => {
-    if (at) map.setView(at, Math.max(map.getZoom(), 13));
+    if (at) map.setView(at, Math.max(map.getZoom(), closeUp));
   }, [map, key]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each place that is asked for
   return (
     <button type="button" className="map-whole" onClick={() => map.fitBounds(bounds)}>

@@ -1,5 +1,5 @@
 import { routes, type Obstacle } from '@kivram/contract';
-import { CoordinateError, obstacleRules, parsePosition, type Position } from '@kivram/core';
+import { CoordinateError, parsePosition, type Position } from '@kivram/core';
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Problem } from '../parts/Problem';
@@ -25,9 +25,8 @@ export function ReshapePanel({ obstacle, corners, onCorners, done }: Props) {
   return (
     <>
       <p className="note">
-        Draw a corner to where it is, click on the map for a further one, or type its position.{' '}
-        {obstacle.name || obstacleRules[obstacle.kind].words}{' '}
-        {obstacle.isArea ? 'is all that its corners go round.' : 'runs along its corners.'}
+        Draw a corner to where it is, click on the map for a further one, or type its position.
+        {obstacle.isArea && ' All that the corners go round is covered.'}
       </p>
       {corners.map((corner, i) => (
         <Corner

@@ -3,6 +3,18 @@ export function widthText(widthMHz: number): string {
   return widthMHz < 1 ? `${Number((1000 * widthMHz).toFixed(3))} kHz` : `${widthMHz} MHz`;
 }
 
+/** Channel widths in a few words: all of them where they are few, else from where to where. */
+export function widthsText(widthsMHz: readonly number[]): string {
+  const sorted = [...widthsMHz].sort((a, b) => a - b);
+  const [least = 0, most = 0] = [sorted[0], sorted.at(-1)];
+  if (sorted.length > 4) return `${widthText(least)} to ${widthText(most)}`;
+  const inKilohertz = most < 1;
+  const number = (width: number): string => widthText(width).split(' ')[0] ?? '';
+  return least < 1 === inKilohertz
+    ? `${sorted.map(number).join(', ')} ${inKilohertz ? 'kHz' : 'MHz'}`
+    : sorted.map(widthText).join(', ');
+}
+
 /** A rate with its unit; what narrowband carries is named in kilobits. */
 export function rateText(mbps: number): { value: number; unit: string; digits: number } {
   return mbps < 1 && mbps > 0

@@ -1,0 +1,40 @@
+import type { LinkEnd } from '@kivram/contract';
+import { ends, pairingKindWords, type Model } from '@kivram/core';
+
+/** What the spec sheets say of radios that come out of their boxes: where each is found, and how long it wants to be left alone. */
+export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {
+  const models = { near: near.model, far: far.model };
+  const said = ends.flatMap((end) => {
+    const words = boxWords(models[end]);
+    return words ? [{ end, words }] : [];
+  });
+  const { factoryAddress } = near.model;
+  const collide = factoryAddress !== undefined && factoryAddress === far.model.factoryAddress;
+  if (!said.length) return null;
+  return (
+    <section className="bench-box">
+      {said.map(({ end, words }) => (
+        <p key={end} className="note">
+          <strong className={end}>{end} end</strong>, {models[end].name}: {words}
+        </p>
+      ))}
+      {collide && (
+        <p className="caution">
+          Out of the box both are at {factoryAddress}: power one at a time, the access point first, and give it its own
+          address before the other one is plugged in.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function boxWords({ factoryAddress, bootS, saveS, pairingKind }: Model): string {
+  return [
+    factoryAddress && `out of the box at ${factoryAddress}`,
+    bootS !== undefined && `starts in ${bootS} s`,
+    saveS !== undefined && `saves in ${saveS} s: leave it on until then`,
+    pairingKind && `pairing: ${pairingKindWords[pairingKind]}`,
+  ]
+    .filter(Boolean)
+    .join('; ');
+}
