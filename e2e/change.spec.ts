@@ -81,3 +81,43 @@ test('links are renamed, given other gear, removed with what hangs on them, and 
   });
   expect(trouble).toEqual([]);
 });
+
+test('a wood is put down corner by corner, given another shape, and taken away again', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  const map = page.getByRole('application', { name: /^Map/ });
+  await expect(map).toBeVisible();
+  await page.getByRole('button', { name: 'Note something in the way' }).click();
+  for (const position of [
+    { x: 300, y: 430 },
+    { x: 420, y: 430 },
+    { x: 360, y: 520 },
+  ])
+    await map.click({ position });
+  await page.getByRole('button', { name: 'Done' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByText('all that they go round').click();
+  await expect(dialog.getByRole('textbox', { name: 'Width' })).toHaveCount(0);
+  await dialog.getByRole('textbox', { name: /^Name/ }).fill('the copse');
+  await dialog.getByRole('button', { name: 'Note it' }).click();
+  await expect(page.getByText(/^the copse,/)).toBeVisible();
+
+  await page.getByRole('button', { name: 'Reshape the copse' }).click();
+  const corner = page.getByRole('textbox', { name: 'Position of corner 2' });
+  await corner.fill('33.42 N, somewhere');
+  await corner.press('Enter');
+  await expect(corner).toHaveAttribute('aria-invalid', 'true');
+  await corner.fill('33.4201, -37.8402');
+  await corner.press('Enter');
+  await expect(page.getByRole('button', { name: 'Remove corner 3' })).toHaveCount(0);
+  await map.click({ position: { x: 200, y: 300 } });
+  await expect(page.getByRole('textbox', { name: 'Position of corner 4' })).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save the shape' }).click();
+  await page.getByRole('button', { name: 'Reshape the copse' }).click();
+  await expect(corner).toHaveValue('33.420100, -37.840200');
+  await expect(page.getByRole('button', { name: 'Remove corner 4' })).toBeVisible();
+  await page.getByRole('button', { name: 'Leave it as it was' }).click();
+  expect(trouble).toEqual([]);
+});

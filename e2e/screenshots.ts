@@ -39,6 +39,21 @@ test('all jobs', async ({ page }) => {
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/jobs.png` });
 });
 
+test('the network', async ({ page }) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Network', exact: true }).click();
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/network.png` });
+});
+
+test('the catalogue, with two compared', async ({ page }) => {
+  await page.goto('/catalogue');
+  for (const name of ['Brinmoor Pane 16', 'Brinmoor Span 25'])
+    await page.getByRole('checkbox', { name: `Compare ${name}` }).check();
+  await page.waitForTimeout(300);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/catalogue.png` });
+});
+
 for (const [file, link, step] of views) {
   test(`${link}, ${step}`, async ({ page }) => {
     await open(page, link, step);

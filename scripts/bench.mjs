@@ -1,5 +1,6 @@
 // Prints the benchmarks: what a large job costs, paths and visible areas, how well the aim guides do against simulated installers and how fast the core is.
 //   npm run bench -- job       only the large job
+//   npm run bench -- lists     only lists and searches over many jobs
 //   npm run bench -- load      only aiming while others import and open large things
 //   npm run bench -- path      only paths
 //   npm run bench -- aiming    only aiming
@@ -17,6 +18,7 @@ ensureBuild();
 const args = process.argv.slice(2);
 const benches = {
   job: () => benchServer('job'),
+  lists: () => benchServer('lists'),
   load: () => benchServer('load'),
   path: () => tsx('server', 'path'),
   aiming: () => tsx('standin', 'aiming'),

@@ -1,10 +1,10 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 /** Fills a job by set statements: links from one mast to places around it. */
-export async function fillJob(sequelize: Sequelize, links: number): Promise<string> {
+export async function fillJob(sequelize: Sequelize, links: number, name = 'Many links'): Promise<string> {
   const [job] = await sequelize.query<{ id: string }>(
-    `INSERT INTO job (name, country, practice) VALUES ('Many links', 'XT', true) RETURNING id`,
-    { type: QueryTypes.SELECT },
+    `INSERT INTO job (name, customer, country, practice) VALUES (:name, 'Bench', 'XT', true) RETURNING id`,
+    { type: QueryTypes.SELECT, replacements: { name } },
   );
   const jobId = job?.id ?? '';
   await sequelize.query(
@@ -12,7 +12,7 @@ export async function fillJob(sequelize: Sequelize, links: number): Promise<stri
     INSERT INTO place (job_id, name, latitude_deg, longitude_deg, ground_height_m)
       SELECT :jobId, 'Place ' || n, 33.412 + 0.022 * sin(n) * sqrt(n / 1000.0), -37.8406 + 0.024 * cos(n) * sqrt(n / 1000.0), 5
       FROM generate_series(0, :links) n;
-    CREATE TEMP TABLE plan AS SELECT n, gen_random_uuid() AS air, gen_random_uuid() AS near, gen_random_uuid() AS far, gen_random_uuid() AS link
+    CREATE TEMP TABLE plan ON COMMIT DROP AS SELECT n, gen_random_uuid() AS air, gen_random_uuid() AS near, gen_random_uuid() AS far, gen_random_uuid() AS link
       FROM generate_series(1, :links) n;
     INSERT INTO air (id, job_id, kind, centre_mhz, width_mhz, protocol) SELECT air, :jobId, 'pair', 5775, 80, '802.11' FROM plan;
     INSERT INTO radio (id, job_id, place_id, model_id, model_revision, air_id, role, mount_height_m, conducted_dbm, mounted_at)
@@ -30,7 +30,7 @@ export async function fillJob(sequelize: Sequelize, links: number): Promise<stri
     INSERT INTO throughput_test (link_id, at, direction, source, protocol, mbps, aborted, both_loaded, evidence_kind, verdict, expected_mbps)
       SELECT link, now() - interval '1 hour' * k, d, 'standin', 'TCP', 500, false, false, 'standin', '{"state": "holds", "headline": "", "reason": "", "terms": [], "bottleneck": "none"}', 600
       FROM plan CROSS JOIN unnest(ARRAY['nearToFar', 'farToNear']) d CROSS JOIN generate_series(1, 3) k;
-    ANALYZE;`,
+    `,
     { replacements: { jobId, links } },
   );
   return jobId;

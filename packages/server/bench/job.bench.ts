@@ -27,6 +27,7 @@ async function main(): Promise<void> {
   await loadCatalogue();
   await loadTerrain(sequelize);
   const jobId = await fillJob(sequelize, links);
+  await sequelize.query('ANALYZE');
   const { app, close } = await createApp(sequelize, pino({ level: 'silent' }));
   const server = createServer(app).listen(0, '127.0.0.1');
   await new Promise((resolve) => server.once('listening', resolve));

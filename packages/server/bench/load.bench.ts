@@ -64,6 +64,7 @@ async function main(): Promise<void> {
   const sequelize = connect(databaseUrl);
   await loadCatalogue();
   const jobId = await fillJob(sequelize, links);
+  await sequelize.query('ANALYZE');
   const member = await CrewMemberRow.create({ jobId, name: 'Bench' });
   await addReadings(sequelize, jobId);
   const terrain = await makeTerrain();
