@@ -9,6 +9,7 @@ import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
+import { newKey } from './lib/key.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 
 ensureNpmPackages();
@@ -52,7 +53,7 @@ async function benchServer(name) {
   try {
     run(process.execPath, [join(outDir, `${name}.bench.js`)], {
       cwd,
-      env: { KIVRAM_BENCH_DATABASE_URL: cluster.database('kivram_bench') },
+      env: { KIVRAM_BENCH_DATABASE_URL: cluster.database('kivram_bench'), KIVRAM_KEY: newKey() },
     });
   } finally {
     cluster.remove();

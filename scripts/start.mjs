@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import './lib/plainErrors.mjs';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster, freePort, isFree } from './lib/cluster.mjs';
+import { keyIn } from './lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from './lib/lock.mjs';
 import { ensureDebianPackages, ensureNpmPackages, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
@@ -99,6 +100,7 @@ async function serve() {
     port,
     uploads: `${name}/uploads`,
     demo: isDemo,
+    key: keyIn(join(stateFolder, `${name}.key`)),
   });
   server = started.child;
   server.once('exit', () => {

@@ -6,9 +6,13 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
+import { newKey } from './lib/key.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
+
+// Every server of this run, and every test that reads its database, has the same key.
+process.env.KIVRAM_KEY = newKey();
 
 const only = process.argv[2];
 /** What follows is handed on to the test runner, as in `npm test -- browser walk`. */

@@ -1,14 +1,20 @@
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
+import { newKey } from './key.mjs';
 import { projectRoot, stateFolder } from './packages.mjs';
+
+/** @type {string | undefined} */
+let spareKey;
+/** What servers without a key of their own share: those of one test run, which read each other's databases. */
+const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string }} options uploads: where files lie while they are read, in the state folder; demo: whether an
  *   empty database gets the demo job with its made-up gear and laws
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
  */
-export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true }) {
+export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true, key = sharedKey() }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,
@@ -17,6 +23,7 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, 
       KIVRAM_WEB: join(projectRoot, 'packages/web/dist'),
       KIVRAM_STANDIN_SPEED: String(standinSpeed),
       KIVRAM_DEMO: demo ? 'yes' : 'no',
+      KIVRAM_KEY: key,
       ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],

@@ -1,12 +1,13 @@
 // @ts-check
 import { spawn } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { answersFile, schemasOfAnswers } from '../lib/answers.mjs';
 import { freePort } from '../lib/cluster.mjs';
+import { keyIn } from '../lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from '../lib/lock.mjs';
 import { ensureDebianPackages, postgresBin } from '../lib/packages.mjs';
 
@@ -16,6 +17,17 @@ beforeEach(() => {
   folder = mkdtempSync(join(tmpdir(), 'kivram-scripts-'));
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('the key of the passphrases', () => {
+  it('is made once, for nobody else to read, and is the same ever after', () => {
+    const file = join(folder, 'deep', 'own.key');
+    const key = keyIn(file);
+    expect(Buffer.from(key, 'base64')).toHaveLength(32);
+    expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect(keyIn(file)).toBe(key);
+    expect(keyIn(join(folder, 'demo.key'))).not.toBe(key);
+  });
+});
 
 describe('the lock of a running demo', () => {
   it('is taken when there is none, and gone when released', () => {

@@ -23,7 +23,7 @@ export async function fillJob(sequelize: Sequelize, links: number, name = 'Many 
       SELECT link, :jobId, air, concat('Link ', n), near, far, 50, 20 FROM plan;
     INSERT INTO sheet (radio_id, revision, role, network_name, security, passphrase, band, centre_mhz, scan_mhz, width_mhz, follows_width, protocol,
         ptp_only, bridge, conducted_dbm, country, address, prefix, device_name, firmware)
-      SELECT r.id, revision, CASE r.role WHEN 'access' THEN 'ap' ELSE 'station' END, 'bench-' || p.n, 'wpa2-psk', 'abcd-efgh-jkmn-pqrs', '5GHz', 5775, '{}', 80, false,
+      SELECT r.id, revision, CASE r.role WHEN 'access' THEN 'ap' ELSE 'station' END, 'bench-' || p.n, 'open', NULL, '5GHz', 5775, '{}', 80, false,
         '802.11', true, true, 11, 'XT', inet '10.0.0.1' + 2 * p.n + (r.role = 'access')::integer, 16, 'radio ' || r.id, '1.0'
       FROM plan p JOIN radio r ON r.id IN (p.near, p.far) CROSS JOIN generate_series(1, 2) revision;
     INSERT INTO bench_run (link_id, linked, evidence_kind) SELECT link, true, 'standin' FROM plan;

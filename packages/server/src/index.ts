@@ -7,9 +7,11 @@ import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
 import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
+import { sealOldPassphrases } from './secrets/sealing';
+import { KeyError, vault } from './secrets/vault';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_DEMO and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_DEMO, KIVRAM_KEY and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
  * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -24,8 +26,10 @@ async function main(): Promise<void> {
   };
   const withDemo = process.env.KIVRAM_DEMO === 'yes';
   await migrate(databaseUrl);
+  vault();
   const sequelize = connect(databaseUrl);
   await whileLocked(databaseUrl, 'firstData', async () => {
+    await sealOldPassphrases(sequelize);
     if (!withDemo) return;
     await loadCatalogue();
     await loadDemo(sequelize);
@@ -83,5 +87,5 @@ class SettingError extends Error {}
 
 main().catch((error: unknown) => {
   process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
-  process.exit(error instanceof SettingError ? 2 : 1);
+  process.exit(error instanceof SettingError || error instanceof KeyError ? 2 : 1);
 });

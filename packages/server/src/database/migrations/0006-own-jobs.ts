@@ -57,6 +57,11 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
       ADD CONSTRAINT obstacle_size CHECK (kind = 'water' OR (height_m > 0 AND (is_area OR width_m > 0))),
       ADD CONSTRAINT obstacle_corners CHECK (NOT is_area OR jsonb_array_length(footprint) >= 3);
 
+    -- From now on passphrases are sealed; those from before are when the server starts, which has the key.
+    ALTER TABLE sheet
+      DROP CONSTRAINT sheet_passphrase_check,
+      ADD CONSTRAINT sheet_passphrase_sealed CHECK (passphrase LIKE 'v1.%') NOT VALID;
+
     -- What was removed, row by row, so that it can be brought back as it was.
     CREATE TABLE removal (
       id uuid PRIMARY KEY DEFAULT gen_random_uuid(),
@@ -70,9 +75,13 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
   `);
 }
 
-/** Goes back to the first subnet and its first DHCP range: there was room for no more. */
+/** Goes back to the first subnet and its first DHCP range: there was room for no more. Sealed passphrases are longer than the old rule had it, and go. */
 export async function down(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
+    UPDATE sheet SET passphrase = NULL;
+    ALTER TABLE sheet
+      DROP CONSTRAINT sheet_passphrase_sealed,
+      ADD CONSTRAINT sheet_passphrase_check CHECK (length(passphrase) BETWEEN 8 AND 63);
     DROP TABLE removal;
     DELETE FROM obstacle WHERE is_area;
     ALTER TABLE obstacle

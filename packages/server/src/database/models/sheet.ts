@@ -1,5 +1,6 @@
 import type { Band, Protocol, Role, Security } from '@kivram/core';
 import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
+import { vault } from '../../secrets/vault';
 import { attributes, flag, key, number, Row, tableOptions, text, time, uuid, whole } from './columns';
 
 export class SheetRow extends Row<SheetRow> {
@@ -42,7 +43,17 @@ export function initSheet(sequelize: Sequelize): void {
       role: text,
       networkName: text,
       security: text,
-      passphrase: text,
+      // Sealed wherever it is written, opened wherever it is read: the database never has it in the clear.
+      passphrase: {
+        ...text,
+        get(this: SheetRow): string | null {
+          const sealed = this.getDataValue('passphrase');
+          return sealed && vault().isSealed(sealed) ? vault().open(sealed) : sealed;
+        },
+        set(this: SheetRow, passphrase: string | null) {
+          this.setDataValue('passphrase', passphrase && vault().seal(passphrase));
+        },
+      },
       band: text,
       centreMHz: { ...number, field: 'centre_mhz' },
       scanMHz: { type: DataTypes.ARRAY(DataTypes.DOUBLE), field: 'scan_mhz' },

@@ -32,6 +32,7 @@ import { endAlignments } from '../../services/alignmentEnds';
 import { freeName } from '../../services/freeName';
 import { keepForeignModel } from '../../services/gear';
 import { fillNetwork } from '../../services/networks';
+import { vault } from '../../secrets/vault';
 import { readJobFile, type ReadingsPiece } from './file';
 import { newIds, renamed, strayReferences } from './ids';
 import { upgradeDocument, upgradeReading } from './upgrade';
@@ -261,7 +262,7 @@ async function knownPassphrases(
      WHERE r.job_id = :jobId AND s.passphrase IS NOT NULL`,
     { type: QueryTypes.SELECT, replacements: { jobId }, transaction },
   );
-  return new Map(rows.map(({ key, passphrase }) => [key, passphrase]));
+  return new Map(rows.map(({ key, passphrase }) => [key, vault().open(passphrase)]));
 }
 
 function date(text: string | null | undefined): Date | null {
