@@ -1,5 +1,8 @@
-import { expect, test } from './server';
+import { expect, templateName, testOver } from './server';
 import { choose, expectAccessible, watchForTrouble } from './support';
+
+/** What is changed here other tests look at as it was. */
+const test = testOver({ template: templateName, demo: true });
 
 test('links are renamed, given other gear, removed with what hangs on them, and brought back', async ({ page }) => {
   const trouble = watchForTrouble(page);

@@ -1,22 +1,10 @@
 import type { Page } from '@playwright/test';
 import { writeFileSync } from 'node:fs';
-import { copyDatabase } from '../scripts/lib/databases.mjs';
-import { startServer, stopServer } from '../scripts/lib/server.mjs';
-import { databaseUrl, expect, test as base } from './server';
+import { expect, testOver } from './server';
 import { choose, expectAccessible, loaded, watchForTrouble } from './support';
 
-/** A server as `npm start` begins it: no jobs, no gear, no laws. */
-const test = base.extend<object, { address: string }>({
-  address: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads from the pattern that nothing is needed
-    async ({}, use) => {
-      const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, 'template0'), demo: false });
-      await use(`http://127.0.0.1:${server.port}`);
-      await stopServer(server.child);
-    },
-    { scope: 'worker' },
-  ],
-});
+/** As `npm start` begins: no jobs, no gear, no laws. */
+const test = testOver({ template: 'template0', demo: false });
 
 const group = (page: Page, name: string) => page.getByRole('group', { name, exact: true });
 

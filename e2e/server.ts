@@ -34,4 +34,20 @@ export const test = base.extend<object, WorkerOptions & WorkerServer>({
   baseURL: async ({ address }, use) => use(address),
 });
 
+/**
+ * The same over a database that nobody else's tests see.
+ * @param template what it is a copy of: the demo, or nothing at all
+ */
+export const testOver = ({ template, demo }: { template: string; demo: boolean }) =>
+  test.extend<object, { address: string }>({
+    address: [
+      async ({ standinSpeed }, use) => {
+        const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, template), standinSpeed, demo });
+        await use(`http://127.0.0.1:${server.port}`);
+        await stopServer(server.child);
+      },
+      { scope: 'worker' },
+    ],
+  });
+
 export { expect } from '@playwright/test';

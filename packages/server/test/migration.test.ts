@@ -8,6 +8,7 @@ import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { migrate } from '../src/database/migrate';
 import { loadCatalogue } from '../src/demo/load';
+import { sealOldPassphrases } from '../src/secrets/sealing';
 import { startTestServer, type TestServer } from './server';
 import { administer, databaseNamed } from './template';
 
@@ -35,6 +36,8 @@ beforeAll(async () => {
   await migrate(url); // once more changes nothing
   server = await startTestServer({ over: url });
   await loadCatalogue();
+  // As a server does when it starts.
+  await sealOldPassphrases(server.sequelize);
 });
 afterAll(() => server.close());
 

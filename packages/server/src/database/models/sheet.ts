@@ -47,8 +47,8 @@ export function initSheet(sequelize: Sequelize): void {
       passphrase: {
         ...text,
         get(this: SheetRow): string | null {
-          const sealed = this.getDataValue('passphrase');
-          return sealed && vault().isSealed(sealed) ? vault().open(sealed) : sealed;
+          const stored = this.getDataValue('passphrase');
+          return stored && vault().read(stored);
         },
         set(this: SheetRow, passphrase: string | null) {
           this.setDataValue('passphrase', passphrase && vault().seal(passphrase));

@@ -262,7 +262,7 @@ async function knownPassphrases(
      WHERE r.job_id = :jobId AND s.passphrase IS NOT NULL`,
     { type: QueryTypes.SELECT, replacements: { jobId }, transaction },
   );
-  return new Map(rows.map(({ key, passphrase }) => [key, vault().open(passphrase)]));
+  return new Map(rows.map(({ key, passphrase }) => [key, vault().read(passphrase)]));
 }
 
 function date(text: string | null | undefined): Date | null {
