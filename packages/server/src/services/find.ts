@@ -22,31 +22,44 @@ export async function find(sequelize: Sequelize, text: string, jobId: string | n
   });
 }
 
+/**
+ * Every kind by its indexes, and of each no more than is shown: what many are called would otherwise take long to sort. Radios are looked for by their settings, which have
+ * revisions: those that were found are then held against the newest.
+ */
 const finding = `
-  WITH hit AS (
-    SELECT 'job' AS kind, id::text, id AS job_id, NULL::uuid AS link_id, name, customer AS about FROM job
-      WHERE name ILIKE :part OR customer ILIKE :part
+  WITH candidate AS (
+    (SELECT id FROM radio WHERE serial ILIKE :part OR replace(mac::text, ':', '') LIKE :mac LIMIT 100)
+    UNION (SELECT r.id FROM radio r JOIN sheet s ON s.radio_id = r.id
+      WHERE r.job_id = :jobId::uuid AND (s.device_name ILIKE :part OR host(s.address) LIKE :begin) LIMIT 200)
+    UNION (SELECT radio_id FROM sheet WHERE device_name ILIKE :part LIMIT 100)
+    UNION (SELECT radio_id FROM sheet WHERE host(address) LIKE :begin LIMIT 100)
+  ), hit AS (
+    (SELECT 'job' AS kind, id::text, id AS job_id, name, customer AS about FROM job WHERE name ILIKE :part OR customer ILIKE :part LIMIT 100)
     UNION ALL
-    SELECT 'link', l.id::text, l.job_id, l.id, l.name, 'link' FROM link l WHERE l.name ILIKE :part
+    (SELECT 'link', id::text, job_id, name, 'link' FROM link WHERE name ILIKE :part
+      ORDER BY (job_id IS NOT DISTINCT FROM :jobId::uuid) DESC, (name ILIKE :begin) DESC, name LIMIT :limit)
     UNION ALL
-    SELECT 'place', p.id::text, p.job_id, NULL, p.name, p.kind FROM place p WHERE p.name ILIKE :part
+    (SELECT 'place', id::text, job_id, name, kind FROM place WHERE name ILIKE :part
+      ORDER BY (job_id IS NOT DISTINCT FROM :jobId::uuid) DESC, (name ILIKE :begin) DESC, name LIMIT :limit)
     UNION ALL
-    SELECT 'device', d.id::text, n.job_id, NULL, d.name, concat_ws(', ', host(d.address), d.mac::text) FROM known_device d JOIN network n ON n.id = d.network_id
+    (SELECT 'device', d.id::text, n.job_id, d.name, concat_ws(', ', host(d.address), d.mac::text) FROM known_device d JOIN network n ON n.id = d.network_id
       WHERE d.name ILIKE :part OR host(d.address) LIKE :begin OR replace(d.mac::text, ':', '') LIKE :mac
+      ORDER BY (n.job_id IS NOT DISTINCT FROM :jobId::uuid) DESC LIMIT :limit)
     UNION ALL
-    SELECT 'model', id, NULL, NULL, concat_ws(' ', spec ->> 'maker', spec ->> 'name'), 'spec sheet' FROM
+    (SELECT 'model', id, NULL, concat_ws(' ', spec ->> 'maker', spec ->> 'name'), 'spec sheet' FROM
       (SELECT DISTINCT ON (id) id, spec FROM gear_model WHERE offered ORDER BY id, revision DESC) newest
-      WHERE concat_ws(' ', spec ->> 'maker', spec ->> 'name') ILIKE :part
+      WHERE concat_ws(' ', spec ->> 'maker', spec ->> 'name') ILIKE :part LIMIT :limit)
     UNION ALL
-    SELECT 'radio', r.id::text, r.job_id, (SELECT l.id FROM link l WHERE r.id IN (l.near_radio_id, l.far_radio_id) ORDER BY l.name LIMIT 1), r.name,
-      concat_ws(', ', r.address, r.mac::text, r.serial) FROM (
+    (SELECT 'radio', r.id::text, r.job_id, r.name, concat_ws(', ', r.address, r.mac::text, r.serial) FROM (
         SELECT r.id, r.job_id, r.mac, r.serial, coalesce(s.device_name, 'radio at ' || p.name) AS name, host(s.address) AS address
-        FROM radio r JOIN place p ON p.id = r.place_id LEFT JOIN LATERAL
-          (SELECT device_name, address FROM sheet WHERE radio_id = r.id ORDER BY revision DESC LIMIT 1) s ON true
-        WHERE r.id IN (
-          SELECT id FROM radio WHERE serial ILIKE :part OR replace(mac::text, ':', '') LIKE :mac
-          UNION SELECT radio_id FROM sheet WHERE device_name ILIKE :part OR host(address) LIKE :begin)) r
-      WHERE r.name ILIKE :part OR r.address LIKE :begin OR r.serial ILIKE :part OR replace(r.mac::text, ':', '') LIKE :mac
+        FROM candidate JOIN radio r ON r.id = candidate.id JOIN place p ON p.id = r.place_id LEFT JOIN LATERAL
+          (SELECT device_name, address FROM sheet WHERE radio_id = r.id ORDER BY revision DESC LIMIT 1) s ON true) r
+      WHERE r.name ILIKE :part OR r.address LIKE :begin OR r.serial ILIKE :part OR replace(r.mac::text, ':', '') LIKE :mac)
+  ), shown AS (
+    SELECT * FROM hit ORDER BY (job_id IS NOT DISTINCT FROM :jobId::uuid) DESC, (name ILIKE :begin) DESC, name, kind LIMIT :limit
   )
-  SELECT kind, id, job_id AS "jobId", link_id AS "linkId", name, about FROM hit
-  ORDER BY (job_id IS NOT DISTINCT FROM :jobId::uuid) DESC, (name ILIKE :begin) DESC, name, kind LIMIT :limit`;
+  SELECT kind, id, job_id AS "jobId", name, about, CASE kind
+      WHEN 'link' THEN id::uuid
+      WHEN 'radio' THEN (SELECT l.id FROM link l WHERE l.near_radio_id = shown.id::uuid OR l.far_radio_id = shown.id::uuid ORDER BY l.name LIMIT 1)
+    END AS "linkId"
+  FROM shown ORDER BY (job_id IS NOT DISTINCT FROM :jobId::uuid) DESC, (name ILIKE :begin) DESC, name, kind`;

@@ -57,6 +57,16 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
       ADD CONSTRAINT obstacle_size CHECK (kind = 'water' OR (height_m > 0 AND (is_area OR width_m > 0))),
       ADD CONSTRAINT obstacle_corners CHECK (NOT is_area OR jsonb_array_length(footprint) >= 3);
 
+    -- Anything is found by a part of its name: three letters at a time, whatever their capitals.
+    CREATE EXTENSION IF NOT EXISTS pg_trgm;
+    CREATE INDEX link_by_letters ON link USING gin (name gin_trgm_ops);
+    CREATE INDEX place_by_letters ON place USING gin (name gin_trgm_ops);
+    CREATE INDEX device_by_letters ON known_device USING gin (name gin_trgm_ops);
+    CREATE INDEX radio_by_serial ON radio USING gin (serial gin_trgm_ops);
+    CREATE INDEX radio_by_mac ON radio USING gin (replace(mac::text, ':', '') gin_trgm_ops);
+    CREATE INDEX sheet_by_letters ON sheet USING gin (device_name gin_trgm_ops);
+    CREATE INDEX sheet_by_address ON sheet (host(address) text_pattern_ops);
+
     -- From now on passphrases are sealed; those from before are when the server starts, which has the key.
     ALTER TABLE sheet
       DROP CONSTRAINT sheet_passphrase_check,
@@ -82,6 +92,7 @@ export async function down(queryInterface: QueryInterface): Promise<void> {
     ALTER TABLE sheet
       DROP CONSTRAINT sheet_passphrase_sealed,
       ADD CONSTRAINT sheet_passphrase_check CHECK (length(passphrase) BETWEEN 8 AND 63);
+    DROP INDEX link_by_letters, place_by_letters, device_by_letters, radio_by_serial, radio_by_mac, sheet_by_letters, sheet_by_address;
     DROP TABLE removal;
     DELETE FROM obstacle WHERE is_area;
     ALTER TABLE obstacle
