@@ -11,7 +11,7 @@ const group = (page: Page, name: string) => page.getByRole('group', { name, exac
 /** What a person types of a station of a hub. */
 async function typeStation(page: Page, number: number, name: string, position: string): Promise<void> {
   const station = group(page, `Station ${number}`);
-  await station.getByRole('textbox', { name: 'Name of the link' }).fill(`${name} link`);
+  await station.getByRole('textbox', { name: 'Name of the link' }).fill(`To the ${name}`);
   await station.getByRole('textbox', { name: 'Name of the place' }).fill(name);
   await station.getByRole('textbox', { name: 'Latitude' }).fill(position);
   await station.getByRole('textbox', { name: 'Ground above sea level' }).fill('25');
@@ -100,7 +100,7 @@ test("a job of one's own: from an empty database to a judged plan, by hand", asy
     await page.goto('/');
     await page.getByRole('link', { name: 'Plan the first link' }).click();
     const [near, far] = [group(page, 'Near end, with the feed'), group(page, 'Far end')];
-    await page.getByRole('textbox', { name: 'Name of the link' }).fill('Pump link');
+    await page.getByRole('textbox', { name: 'Name of the link' }).fill('To the pump');
     await choose(near, 'Place', 'Farm house');
     await choose(near, 'Model', /M 16/);
     await far.getByRole('textbox', { name: 'Name of the place' }).fill('Pump');
@@ -143,7 +143,7 @@ test("a job of one's own: from an empty database to a judged plan, by hand", asy
     await expect(page.getByText(/no terrain is known: look along it/).first()).toBeVisible();
     await expect(page.getByText(/the rules of this country are not known here/).first()).toBeVisible();
     await expect(page.locator('.job-link')).toHaveCount(4);
-    await page.getByRole('link', { name: /^Barn link, not done/ }).click();
+    await page.getByRole('link', { name: /^To the Barn, not done/ }).click();
     await page.keyboard.press('3');
     await page.getByRole('button', { name: /Propose/ }).click();
     await expect(page.getByRole('textbox', { name: /Address/ }).first()).toHaveValue(/^10\.20\.0\.2\d\d$/);

@@ -35,6 +35,7 @@ test('the job', async ({ page }) => {
 
 test('all jobs', async ({ page }) => {
   await page.goto('/jobs');
+  await page.getByRole('link', { name: 'Begin a new job' }).waitFor();
   await page.waitForTimeout(700);
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/jobs.png` });
 });

@@ -48,7 +48,7 @@ export function checkNetwork({ subnets, devices }: NetworkPlan): NetworkFinding[
         reason,
       })),
     ),
-    ...devices.flatMap((device, index) => deviceFindings(device, index, devices.slice(0, index), subnets)),
+    ...deviceFindings(devices, subnets),
   ];
 }
 
@@ -90,36 +90,33 @@ function subnetFaults(
   ];
 }
 
-function deviceFindings(
-  { name, address }: NetworkPlan['devices'][number],
-  index: number,
-  before: readonly NetworkPlan['devices'][number][],
-  subnets: NetworkPlan['subnets'],
-): NetworkFinding[] {
-  if (!isAddress(address)) return [];
-  const finding = (severity: NetworkFinding['severity'], reason: string): NetworkFinding => ({
-    severity,
-    at: { list: 'devices', index },
-    reason,
-  });
-  const twin = before.find((other) => other.address === address);
-  if (twin)
-    return [finding('forbids', `${address} is ${twin.name}'s already: ${name || 'this device'} needs another.`)];
+function deviceFindings(devices: NetworkPlan['devices'], subnets: NetworkPlan['subnets']): NetworkFinding[] {
   const known = subnets.filter((subnet) => isAddress(subnet.address));
-  const subnet = subnetOf(known, address);
-  if (!subnet)
-    return known.length
-      ? [finding('warns', `${address} lies in none of the subnets: from the site it cannot be reached.`)]
-      : [];
-  const handedOut = subnet.dhcp.find(
-    (range) => isAddress(range.first) && isAddress(range.last) && isWithin(addressValue(address), range),
-  );
-  return handedOut
-    ? [
-        finding(
+  /** who has an address, by the address */
+  const owners = new Map<string, string>();
+  return devices.flatMap(({ name, address }, index): NetworkFinding[] => {
+    if (!isAddress(address)) return [];
+    const finding = (severity: NetworkFinding['severity'], reason: string): NetworkFinding[] => [
+      { severity, at: { list: 'devices', index }, reason },
+    ];
+    const owner = owners.get(address);
+    if (owner !== undefined)
+      return finding('forbids', `${address} is ${owner}'s already: ${name || 'this device'} needs another.`);
+    owners.set(address, name);
+    const subnet = subnetOf(known, address);
+    if (!subnet) {
+      return known.length
+        ? finding('warns', `${address} lies in none of the subnets: from the site it cannot be reached.`)
+        : [];
+    }
+    const handedOut = subnet.dhcp.find(
+      (range) => isAddress(range.first) && isAddress(range.last) && isWithin(addressValue(address), range),
+    );
+    return handedOut
+      ? finding(
           'warns',
           `${address} lies in the DHCP range ${handedOut.first} to ${handedOut.last}: the router may give it to another device, unless it keeps it for this one.`,
-        ),
-      ]
-    : [];
+        )
+      : [];
+  });
 }

@@ -1,14 +1,6 @@
 import { check, NewLinksBody, routes, type JobMapView, type JobView } from '@kivram/contract';
-import {
-  channelNumber,
-  eirpLimitDbm,
-  lawOf,
-  protocolWords,
-  usableCentresMHz,
-  type Model,
-  type RuleSet,
-} from '@kivram/core';
-import { Button, SegmentedControl, Select, Switch, TextInput } from '@mantine/core';
+import { lawOf, protocolWords, type Model, type RuleSet } from '@kivram/core';
+import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
@@ -18,6 +10,7 @@ import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJob, useJobMap, useLink, useModels, useRuleSets } from '../queries';
 import { useSettings } from '../settings';
+import { AirFields, choicesFor } from './AirFields';
 import { EndFields, EndHeading } from './EndFields';
 import { HopFields } from './HopFields';
 import { emptyHop, emptyLink, hopLike, modelAt, type EndForm, type LinkForm, type Shape } from './linkForm';
@@ -338,100 +331,4 @@ function PathFields({ form }: { form: ReturnType<typeof useKeptForm<LinkForm>> }
       )}
     </>
   );
-}
-
-interface Choices {
-  protocols: string[];
-  widthsMHz: number[];
-  channels: { value: string; label: string }[];
-}
-
-/** What all chosen models can do together, and the law allows; nothing while one is not chosen. */
-function choicesFor(models: readonly Model[] | null, law: RuleSet | null, widthMHz: number): Choices {
-  const [first, ...others] = models ?? [];
-  if (!first || !others.length) return { protocols: [], widthsMHz: [], channels: [] };
-  const shared = <T,>(of: (model: Model) => readonly T[]): T[] =>
-    of(first).filter((value) => others.every((model) => of(model).includes(value)));
-  const centres = widthMHz
-    ? usableCentresMHz(first, others[0] as Model, law, widthMHz).filter((centre) =>
-        others.every((model) => usableCentresMHz(first, model, law, widthMHz).includes(centre)),
-      )
-    : [];
-  return {
-    protocols: shared((m) => m.protocols),
-    widthsMHz: shared((m) => m.widthsMHz),
-    channels: centres.map((centre) => ({ value: String(centre), label: channelLabel(law, centre, widthMHz) })),
-  };
-}
-
-interface AirProps {
-  form: ReturnType<typeof useKeptForm<LinkForm>>;
-  choices: Choices;
-  licensed: boolean;
-  law: RuleSet | null;
-  country: string;
-  all: readonly Model[] | null;
-}
-
-function AirFields({ form, choices: { protocols, widthsMHz, channels }, licensed, law, country, all }: AirProps) {
-  const width = Number(form.values.widthMHz);
-  const ownChannels = form.values.shape === 'chain' && form.values.relayRadios === 'two';
-  return (
-    <>
-      <Select
-        label="Channel width"
-        data={widthsMHz.map((w) => ({ value: String(w), label: widthText(w) }))}
-        disabled={!widthsMHz.length}
-        description={all && !widthsMHz.length ? 'These models share no width' : 'of all models'}
-        {...form.getInputProps('widthMHz')}
-      />
-      {licensed ? (
-        <>
-          <NumberField
-            label="Near end sends on"
-            unit="MHz"
-            description="from the licence"
-            {...form.getInputProps('centreMHz')}
-          />
-          <NumberField
-            label="Far end sends on"
-            unit="MHz"
-            description="from the licence"
-            {...form.getInputProps('returnMHz')}
-          />
-          <Switch label="Error correction" mt={34} {...form.getInputProps('errorCorrection', { type: 'checkbox' })} />
-        </>
-      ) : (
-        !ownChannels && (
-          <Select
-            label="Channel"
-            data={channels}
-            disabled={!channels.length}
-            description={channelDescription(law, country, width > 0 && !channels.length)}
-            w={280}
-            {...form.getInputProps('centreMHz')}
-          />
-        )
-      )}
-      <Select
-        label="Protocol"
-        data={protocols.map((p) => ({ value: p, label: protocolWords[p as keyof typeof protocolWords] }))}
-        description="spoken by all"
-        allowDeselect={false}
-        {...form.getInputProps('protocol')}
-      />
-    </>
-  );
-}
-
-function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
-  const channel = { centreMHz, widthMHz };
-  const limit = eirpLimitDbm(law, channel);
-  const allowed = limit === undefined ? '' : `, up to ${limit} dBm EIRP`;
-  return `${channelNumber(channel)}, ${centreMHz} MHz${allowed}`;
-}
-
-function channelDescription(law: RuleSet | null, country: string, none: boolean): string {
-  if (none) return law ? 'None is allowed for all' : 'None that all models tune to';
-  return law ? `allowed in ${law.name}` : `the rules of ${country} are not known here: look them up`;
 }

@@ -1,0 +1,111 @@
+import { channelNumber, eirpLimitDbm, protocolWords, usableCentresMHz, type Model, type RuleSet } from '@kivram/core';
+import { Select, Switch } from '@mantine/core';
+import type { KeptForm } from '../drafts/useKeptForm';
+import { widthText } from '../parts/channelText';
+import { NumberField } from '../parts/NumberField';
+import { hasOwnAirs, type LinkForm } from './linkForm';
+
+/** What all chosen models can do together. */
+interface Choices {
+  protocols: string[];
+  widthsMHz: number[];
+  channels: { value: string; label: string }[];
+}
+
+/** What all chosen models can do together, and the law allows; nothing while one is not chosen. */
+export function choicesFor(models: readonly Model[] | null, law: RuleSet | null, widthMHz: number): Choices {
+  const [first, ...others] = models ?? [];
+  if (!first || !others.length) return { protocols: [], widthsMHz: [], channels: [] };
+  const shared = <T,>(of: (model: Model) => readonly T[]): T[] =>
+    of(first).filter((value) => others.every((model) => of(model).includes(value)));
+  const centres = widthMHz
+    ? usableCentresMHz(first, others[0] as Model, law, widthMHz).filter((centre) =>
+        others.every((model) => usableCentresMHz(first, model, law, widthMHz).includes(centre)),
+      )
+    : [];
+  return {
+    protocols: shared((m) => m.protocols),
+    widthsMHz: shared((m) => m.widthsMHz),
+    channels: centres.map((centre) => ({ value: String(centre), label: channelLabel(law, centre, widthMHz) })),
+  };
+}
+
+interface AirProps {
+  form: KeptForm<LinkForm>;
+  choices: Choices;
+  licensed: boolean;
+  law: RuleSet | null;
+  country: string;
+  all: readonly Model[] | null;
+}
+
+/** Width, channel and protocol of new links, or the frequencies of a licence. */
+export function AirFields({
+  form,
+  choices: { protocols, widthsMHz, channels },
+  licensed,
+  law,
+  country,
+  all,
+}: AirProps) {
+  const width = Number(form.values.widthMHz);
+  const ownChannels = hasOwnAirs(form.values);
+  return (
+    <>
+      <Select
+        label="Channel width"
+        data={widthsMHz.map((w) => ({ value: String(w), label: widthText(w) }))}
+        disabled={!widthsMHz.length}
+        description={all && !widthsMHz.length ? 'These models share no width' : 'of all models'}
+        {...form.getInputProps('widthMHz')}
+      />
+      {licensed ? (
+        <>
+          <NumberField
+            label="Near end sends on"
+            unit="MHz"
+            description="from the licence"
+            {...form.getInputProps('centreMHz')}
+          />
+          <NumberField
+            label="Far end sends on"
+            unit="MHz"
+            description="from the licence"
+            {...form.getInputProps('returnMHz')}
+          />
+          <Switch label="Error correction" mt={34} {...form.getInputProps('errorCorrection', { type: 'checkbox' })} />
+        </>
+      ) : (
+        !ownChannels && (
+          <Select
+            label="Channel"
+            data={channels}
+            disabled={!channels.length}
+            description={channelDescription(law, country, width > 0 && !channels.length)}
+            w={280}
+            {...form.getInputProps('centreMHz')}
+          />
+        )
+      )}
+      <Select
+        label="Protocol"
+        data={protocols.map((p) => ({ value: p, label: protocolWords[p as keyof typeof protocolWords] }))}
+        description="spoken by all"
+        allowDeselect={false}
+        {...form.getInputProps('protocol')}
+      />
+    </>
+  );
+}
+
+function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
+  const channel = { centreMHz, widthMHz };
+  const limit = eirpLimitDbm(law, channel);
+  const allowed = limit === undefined ? '' : `, up to ${limit} dBm EIRP`;
+  return `${channelNumber(channel)}, ${centreMHz} MHz${allowed}`;
+}
+
+function channelDescription(law: RuleSet | null, country: string, none: boolean): string {
+  if (none) return law ? 'None is allowed for all' : 'None that all models tune to';
+  return law ? `allowed in ${law.name}` : `the rules of ${country} are not known here: look them up`;
+}
