@@ -4,7 +4,8 @@ import { ends, pairingKindWords, type Model } from '@kivram/core';
 /** What the spec sheets say of radios that come out of their boxes: where each is found, and how long it wants to be left alone. */
 export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {
   const models = { near: near.model, far: far.model };
-  const said = ends.flatMap((end) => {
+  const alike = near.model.id === far.model.id && boxWords(near.model) === boxWords(far.model);
+  const said = (alike ? (['near'] as const) : ends).flatMap((end) => {
     const words = boxWords(models[end]);
     return words ? [{ end, words }] : [];
   });
@@ -15,13 +16,13 @@ export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {
     <section className="bench-box">
       {said.map(({ end, words }) => (
         <p key={end} className="note">
-          <strong className={end}>{end} end</strong>, {models[end].name}: {words}
+          {alike ? <strong>both ends</strong> : <strong className={end}>{end} end</strong>}, {models[end].name}: {words}
         </p>
       ))}
       {collide && (
-        <p className="caution">
-          Out of the box both are at {factoryAddress}: power one at a time, the access point first, and give it its own
-          address before the other one is plugged in.
+        <p className="note">
+          <strong>Both are at {factoryAddress} out of the box</strong>: give the access point its own address before the
+          other one is plugged in.
         </p>
       )}
     </section>

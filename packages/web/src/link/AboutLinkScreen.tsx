@@ -7,40 +7,19 @@ import {
   type LinkView,
   type Place,
 } from '@kivram/contract';
-import { ends, planOf, tryPredict, type End, type Model } from '@kivram/core';
-import { Button, Modal, Select, Textarea, TextInput } from '@mantine/core';
+import { ends, type End } from '@kivram/core';
+import { Button, Select, Textarea, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
-import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { Rate } from '../parts/Rate';
-import { RemovalWords } from '../parts/RemovalWords';
 import { sendThen, useCatalogue, useChange, useJobMap } from '../queries';
+import { bodyOf, endDraft, type AboutDraft, type EndDraft } from './aboutDraft';
+import { GearChange } from './GearChange';
 import { useLinkContext } from './LinkLayout';
-
-/** One end as it is typed: where it is, with what, and what is on its label. */
-interface EndDraft {
-  placeId: string;
-  modelId: string;
-  modelRevision: number;
-  serial: string;
-  mac: string;
-  note: string;
-}
-
-interface AboutDraft {
-  name: string;
-  near: EndDraft;
-  far: EndDraft;
-}
-
-function endDraft({ radio }: LinkEnd): EndDraft {
-  const { placeId, modelId, modelRevision, serial, mac, note } = radio;
-  return { placeId, modelId, modelRevision, serial: serial ?? '', mac: mac ?? '', note };
-}
+import { RemoveLink } from './RemoveLink';
 
 /** The link itself: its name, the places and the gear of its ends, and whether there is to be another one, or none. */
 export function AboutLinkScreen() {
@@ -99,7 +78,7 @@ export function AboutLinkScreen() {
             />
           ))}
         </div>
-        <WouldChange view={view} draft={value} catalogue={catalogue.data ?? []} />
+        <GearChange view={view} draft={value} catalogue={catalogue.data ?? []} />
         <Problem error={change.error} />
         <div className="row" style={{ marginTop: 12 }}>
           <Button type="submit" disabled={!draft.changed || draft.peeking} loading={change.isPending}>
@@ -115,29 +94,6 @@ export function AboutLinkScreen() {
       <Ways view={view} />
     </>
   );
-}
-
-/** What is typed as a change of the plan: only what differs, so that what others change meanwhile stays. */
-function bodyOf({ link, near, far }: LinkView, draft: AboutDraft, base: string): object {
-  const [version = 0, nearVersion = 0, farVersion = 0] = base.split(',').map(Number);
-  const part = (end: End, at: LinkEnd, radioVersion: number): object => {
-    const before = endDraft(at);
-    const { placeId, modelId, modelRevision, serial, mac, note } = draft[end];
-    const changes = {
-      ...(placeId !== before.placeId && { placeId }),
-      ...(modelId !== before.modelId ? { modelId } : modelRevision !== before.modelRevision && { modelRevision }),
-      ...(serial.trim() !== before.serial && { serial: serial.trim() || null }),
-      ...(mac.trim() !== before.mac && { mac: mac.trim() || null }),
-      ...(note !== before.note && { note }),
-    };
-    return Object.keys(changes).length ? { [end]: { version: radioVersion, ...changes } } : {};
-  };
-  return {
-    version,
-    ...(draft.name.trim() !== link.name && { name: draft.name.trim() }),
-    ...part('near', near, nearVersion),
-    ...part('far', far, farVersion),
-  };
 }
 
 interface EndFormProps {
@@ -220,85 +176,6 @@ function EndForm({ end, at, draft, places, catalogue, errors, onChange }: EndFor
   );
 }
 
-/** What other gear would change, before it is saved; another place has another path, which is computed once it is. */
-function WouldChange({
-  view,
-  draft,
-  catalogue,
-}: {
-  view: LinkView;
-  draft: AboutDraft;
-  catalogue: readonly CatalogueEntry[];
-}) {
-  const modelOf = (end: End): Model => {
-    const { radio, model } = view[end];
-    const { modelId, modelRevision } = draft[end];
-    if (modelId === radio.modelId && modelRevision === radio.modelRevision) return model;
-    return catalogue.find(({ spec }) => spec.id === modelId)?.spec ?? model;
-  };
-  const models = { near: modelOf('near'), far: modelOf('far') };
-  const moved = ends.some((end) => draft[end].placeId !== view[end].radio.placeId);
-  const other = ends.some((end) => models[end] !== view[end].model);
-  if (!moved && !other) return null;
-  if (moved) return <p className="note">Another place has another path: it is computed once this is saved.</p>;
-  const plan = planOf(view);
-  const now = tryPredict(plan).prediction;
-  const then = tryPredict({
-    ...plan,
-    near: { ...plan.near, model: models.near },
-    far: { ...plan.far, model: models.far },
-  }).prediction;
-  if (!now || !then) return null;
-  return (
-    <section>
-      <h2>What that changes</h2>
-      <table className="ruled">
-        <thead>
-          <tr>
-            <th>
-              <span className="visually-hidden">What</span>
-            </th>
-            <th className="right">Now</th>
-            <th className="right">Then</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ends.map((end) => (
-            <tr key={end}>
-              <th scope="row">Level at the {end} end</th>
-              <td className="right">
-                <Figure value={now[end].rslDbm} unit="dBm" />
-              </td>
-              <td className="right">
-                <Figure value={then[end].rslDbm} unit="dBm" />
-              </td>
-            </tr>
-          ))}
-          <tr>
-            <th scope="row">Margin before it drops</th>
-            <td className="right">
-              <Figure value={Math.min(now.near.marginDb, now.far.marginDb)} unit="dB" signed />
-            </td>
-            <td className="right">
-              <Figure value={Math.min(then.near.marginDb, then.far.marginDb)} unit="dB" signed />
-            </td>
-          </tr>
-          <tr>
-            <th scope="row">TCP alone, near to far</th>
-            <td className="right">
-              <Rate mbps={now.nearToFar.aloneMbps} />
-            </td>
-            <td className="right">
-              <Rate mbps={then.nearToFar.aloneMbps} />
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <p className="note">What was proven with the gear of now is open again then.</p>
-    </section>
-  );
-}
-
 /** Another link like it, another station, the ends exchanged, or no link at all. */
 function Ways({ view: { link, air, near, far } }: { view: LinkView }) {
   const swap = useChange(routes.swapEnds, { linkId: link.id });
@@ -327,37 +204,5 @@ function Ways({ view: { link, air, near, far } }: { view: LinkView }) {
       <Problem error={swap.error} />
       {asking && <RemoveLink linkId={link.id} jobId={link.jobId} version={link.version} onClose={close} />}
     </section>
-  );
-}
-
-function RemoveLink({
-  linkId,
-  jobId,
-  version,
-  onClose,
-}: {
-  linkId: string;
-  jobId: string;
-  version: number;
-  onClose(): void;
-}) {
-  const remove = useChange(routes.removeLink, { linkId }, `?version=${version}`);
-  const navigate = useNavigate();
-  return (
-    <Modal opened onClose={onClose} title="Remove this link?">
-      <RemovalWords route={routes.linkRemoval} params={{ linkId }} />
-      <Problem error={remove.error} />
-      <div className="row">
-        <Button
-          loading={remove.isPending}
-          onClick={() => sendThen(remove, undefined, () => void navigate(`/jobs/${jobId}/timeline`))}
-        >
-          Remove it
-        </Button>
-        <Button variant="default" onClick={onClose}>
-          Keep it
-        </Button>
-      </div>
-    </Modal>
   );
 }

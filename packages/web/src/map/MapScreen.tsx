@@ -240,26 +240,25 @@ function Workplace({ job }: { job: MapJob }) {
               <PlaceList places={job.places} chosenId={chosenId} onChoose={setChosenId} />
             )}
           </section>
-          {reshaped ? (
+          {reshaped && (
             <section className="map-panel">
               <h2>Its shape</h2>
               <ReshapePanel obstacle={reshaped} corners={corners} onCorners={setCorners} done={back} />
             </section>
-          ) : (
-            <ObstaclePanel
-              obstacles={job.obstacles}
-              onChange={setEdited}
-              onReshape={(obstacle) => {
-                setMode('shape');
-                setReshaped(obstacle);
-                setCorners(obstacle.footprint);
-                setShown(obstacle.footprint[0] ?? null);
-              }}
-            />
           )}
           <AreaPanel job={job} onOverlay={setOverlay} />
           <TerrainPanel />
           <FilesPanel job={job} />
+          <ObstaclePanel
+            obstacles={job.obstacles}
+            onChange={setEdited}
+            onReshape={(obstacle) => {
+              setMode('shape');
+              setReshaped(obstacle);
+              setCorners(obstacle.footprint);
+              setShown(obstacle.footprint[0] ?? null);
+            }}
+          />
         </div>
       </div>
       <Modal opened={noting} onClose={() => setNoting(false)} title="What stands there?">

@@ -122,7 +122,7 @@ function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) 
           <path d="M23 2v19" stroke="var(--far)" strokeWidth="3" />
           <path d="M3 4q10 11 20 0" fill="none" stroke="var(--ink)" strokeWidth="1.6" />
         </svg>
-        Kivram
+        <span className="top-word">Kivram</span>
       </Link>
       {job.data && (
         <Link to={`/jobs/${job.data.job.id}`} className="top-job">
