@@ -145,10 +145,9 @@ async function refuseOnePosition(
 ): Promise<void> {
   if (near.place.id === far.place.id) throw notPossible('Both ends are at the same place. Choose two places.');
   if (isShaft) return;
-  const [a, b] = await Promise.all(
-    [near, far].map(({ place }) => PlaceRow.findByPk(place.id, { transaction, rejectOnEmpty: true })),
-  );
-  if (a && b && solveGeodesic(a, b).distanceM < leastApartM) {
+  const a = await PlaceRow.findByPk(near.place.id, { transaction, rejectOnEmpty: true });
+  const b = await PlaceRow.findByPk(far.place.id, { transaction, rejectOnEmpty: true });
+  if (solveGeodesic(a, b).distanceM < leastApartM) {
     throw notPossible(`${a.name} and ${b.name} are at one position: move one of them at least ${leastApartM} m.`);
   }
 }

@@ -77,15 +77,13 @@ export class Plans {
     const jobId = await jobOf(LinkRow, linkId, 'link');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const link = await lockVersion(LinkRow, linkId, version, 'link', transaction);
-      const measured = await Promise.all(
-        [AlignmentRow, ThroughputTestRow, BenchRunRow].map((rows: ModelStatic<Model>) =>
-          rows.count({ where: { linkId }, transaction }),
-        ),
-      );
-      if (measured.some((count) => count > 0))
+      const measured: ModelStatic<Model>[] = [AlignmentRow, ThroughputTestRow, BenchRunRow];
+      for (const rows of measured) {
+        if ((await rows.count({ where: { linkId }, transaction })) === 0) continue;
         throw notPossible(
           'This link was tried, aimed or tested already, and all of that is told by near and far: its ends stay as they are.',
         );
+      }
       const { nearRadioId, farRadioId, needNearToFarMbps, needFarToNearMbps } = link;
       await link.update(
         {

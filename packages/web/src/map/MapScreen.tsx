@@ -251,6 +251,7 @@ function Workplace({ job }: { job: MapJob }) {
           <FilesPanel job={job} />
           <ObstaclePanel
             obstacles={job.obstacles}
+            isReshaping={reshaped !== null}
             onChange={setEdited}
             onReshape={(obstacle) => {
               setMode('shape');
