@@ -116,6 +116,12 @@ test('a wood is put down corner by corner, given another shape, and taken away a
   await expect(page.getByRole('button', { name: 'Remove corner 3' })).toHaveCount(0);
   await map.click({ position: { x: 200, y: 300 } });
   await expect(page.getByRole('textbox', { name: 'Position of corner 4' })).toBeVisible();
+  // Nothing else begins over corners that are not saved, by key or by button.
+  await page.getByRole('heading', { name: 'Its shape' }).click();
+  await page.keyboard.press('a');
+  await page.keyboard.press('o');
+  await expect(page.getByRole('button', { name: 'Reshape the copse' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Done' })).toHaveCount(0);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Save the shape' }).click();
   await page.getByRole('button', { name: 'Reshape the copse' }).click();

@@ -1,29 +1,26 @@
-import type { MapRadio, Obstacle, Place } from '@kivram/contract';
-import type { Model, RuleSet } from '@kivram/core';
+import type { Place } from '@kivram/contract';
+import type { Model } from '@kivram/core';
 import { Button, Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
-import { lazy, Suspense } from 'react';
+import type { ReactNode } from 'react';
 import { NumberField } from '../parts/NumberField';
 import { EndFields, EndHeading } from './EndFields';
 import { hasOwnAirs, type LinkForm } from './linkForm';
-
-const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
 interface Props {
   index: number;
   form: UseFormReturnType<LinkForm>;
   places: readonly Place[];
   models: readonly Model[];
-  radios: readonly MapRadio[];
-  obstacles: readonly Obstacle[];
-  law: RuleSet | null;
   /** channels to choose from, where each hop has its own */
   channels: { value: string; label: string }[];
+  /** what is to be expected of it */
+  preview: ReactNode;
   onRemove(): void;
 }
 
 /** One station of a hub, or one hop of a chain. */
-export function HopFields({ index, form, places, models, radios, obstacles, law, channels, onRemove }: Props) {
+export function HopFields({ index, form, places, models, channels, preview, onRemove }: Props) {
   const { values } = form;
   const hop = values.hops[index];
   if (!hop) return null;
@@ -63,17 +60,7 @@ export function HopFields({ index, form, places, models, radios, obstacles, law,
           {...form.getInputProps(`hops.${index}.centreMHz`)}
         />
       )}
-      <Suspense fallback={<p className="note">Loading the prediction</p>}>
-        <LinkPreview
-          form={values}
-          index={index}
-          models={models}
-          places={places}
-          radios={radios}
-          obstacles={obstacles}
-          law={law}
-        />
-      </Suspense>
+      {preview}
       {values.hops.length > 1 && (
         <Button size="sm" variant="default" onClick={onRemove} aria-label={`Leave out ${what.toLowerCase()}`}>
           Leave it out

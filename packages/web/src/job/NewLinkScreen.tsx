@@ -124,22 +124,19 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
     });
   };
 
-  const preview = (index: number) =>
-    all ? (
-      <Suspense fallback={<p className="note">Loading the prediction</p>}>
-        <LinkPreview
-          form={values}
-          index={index}
-          models={models}
-          places={places}
-          radios={radios}
-          obstacles={obstacles}
-          law={law}
-        />
-      </Suspense>
-    ) : (
-      <p className="note">The prediction appears here once both models are chosen.</p>
-    );
+  const preview = (index: number) => (
+    <Suspense fallback={<p className="note">Loading the prediction</p>}>
+      <LinkPreview
+        form={values}
+        index={index}
+        models={models}
+        places={places}
+        radios={radios}
+        obstacles={obstacles}
+        law={law}
+      />
+    </Suspense>
+  );
 
   return (
     <form
@@ -247,10 +244,8 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
                   form={form}
                   places={places}
                   models={models}
-                  radios={radios}
-                  obstacles={obstacles}
-                  law={law}
                   channels={choices.channels}
+                  preview={preview(index)}
                   onRemove={() => form.removeListItem('hops', index)}
                 />
               ))}
@@ -292,7 +287,7 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
           </>
         )}
       </div>
-      {isPair && preview(0)}
+      {isPair && (all ? preview(0) : <p className="note">The prediction appears here once both models are chosen.</p>)}
       {!job.crew.length && (
         <p className="caution">
           Nobody works on this job yet: say who is working, at the top of the page. What you typed stays here.

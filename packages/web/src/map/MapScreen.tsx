@@ -138,10 +138,14 @@ function Workplace({ job }: { job: MapJob }) {
     if (mode === 'place') setAt(position);
     if (mode === 'obstacle' || mode === 'shape') setCorners([...corners, position]);
   };
+  /** What is drawn or typed is saved or given up before anything else begins. */
+  const begin = (next: Mode): void => {
+    if (mode === 'look') setMode(next);
+  };
   useKeys({
     Escape: back,
-    a: () => setMode('place'),
-    o: () => setMode('obstacle'),
+    a: () => begin('place'),
+    o: () => begin('obstacle'),
     z: undo,
     j: () => void navigate(`/jobs/${job.job.id}`),
   });
@@ -156,10 +160,10 @@ function Workplace({ job }: { job: MapJob }) {
         <span style={{ flex: 1 }} />
         {mode === 'look' ? (
           <>
-            <Button size="sm" variant="default" onClick={() => setMode('place')}>
+            <Button size="sm" variant="default" onClick={() => begin('place')}>
               Add a place
             </Button>
-            <Button size="sm" variant="default" onClick={() => setMode('obstacle')}>
+            <Button size="sm" variant="default" onClick={() => begin('obstacle')}>
               Note something in the way
             </Button>
           </>
@@ -251,7 +255,7 @@ function Workplace({ job }: { job: MapJob }) {
           <FilesPanel job={job} />
           <ObstaclePanel
             obstacles={job.obstacles}
-            isReshaping={reshaped !== null}
+            isDrawing={mode !== 'look'}
             onChange={setEdited}
             onReshape={(obstacle) => {
               setMode('shape');

@@ -5,14 +5,14 @@ import { Height } from '../parts/Figure';
 
 interface Props {
   obstacles: readonly Obstacle[];
-  /** One has its corners moved and not yet saved, which beginning another would lose. */
-  isReshaping: boolean;
+  /** Something is drawn and not yet saved, which beginning another would lose. */
+  isDrawing: boolean;
   onChange(obstacle: Obstacle): void;
   onReshape(obstacle: Obstacle): void;
 }
 
 /** What was noted as standing in the way, each to be changed or given another shape. */
-export function ObstaclePanel({ obstacles, isReshaping, onChange, onReshape }: Props) {
+export function ObstaclePanel({ obstacles, isDrawing, onChange, onReshape }: Props) {
   if (!obstacles.length) return null;
   return (
     <section className="map-panel">
@@ -36,7 +36,7 @@ export function ObstaclePanel({ obstacles, isReshaping, onChange, onReshape }: P
               <Button
                 size="compact-sm"
                 variant="default"
-                disabled={isReshaping}
+                disabled={isDrawing}
                 aria-label={`Reshape ${words}`}
                 onClick={() => onReshape(obstacle)}
               >
