@@ -121,6 +121,7 @@ test('awkward input leads to a sentence, at every field, and never to a dead pag
   const link = await linkOf(page, 'Gauge hut');
 
   await page.goto(`${link}/bench`);
+  await page.getByRole('button', { name: 'Show it' }).first().click();
   await tryAll(page, bench);
   await page.goto(`${link}/radio`);
   await tryAll(page, radio);

@@ -15,6 +15,7 @@ test('aiming with one thumb on a phone, by the scale on the mount', async ({ pag
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const level = page.getByTestId('aim-level');
   await expect(level).toContainText(/−\d\d/);
+  await expect(page.getByText('The screen stays on.')).toBeVisible();
   await page.evaluate(() => scrollTo(0, 0));
   await expect(level).toBeInViewport({ ratio: 1 });
   await expect(page.locator('.aim-words')).toBeInViewport({ ratio: 1 });

@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { test } from './server';
 import { followTheWords } from './support';
 
@@ -47,6 +47,18 @@ test('the network', async ({ page }) => {
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/network.png` });
 });
 
+for (const [file, tab] of [
+  ['people', 'People'],
+  ['visits', 'Visits'],
+] as const) {
+  test(`the job, ${file}`, async ({ page }) => {
+    await page.goto('/');
+    await page.getByRole('link', { name: tab, exact: true }).click();
+    await page.waitForTimeout(900);
+    await page.screenshot({ path: `${import.meta.dirname}/${shots}/${file}.png` });
+  });
+}
+
 test('the catalogue, with two compared', async ({ page }) => {
   await page.goto('/catalogue');
   for (const name of ['Brinmoor Pane 16', 'Brinmoor Span 25'])
@@ -84,7 +96,8 @@ test('aim, and aim on a phone', async ({ page }) => {
   await open(page, 'Slipway store', 'aim');
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const following = followTheWords(page, 'near');
-  await page.waitForTimeout(45_000);
+  await page.waitForTimeout(20_000);
+  await expect(page.locator('.aim-words')).toHaveAttribute('data-action', 'comeBack', { timeout: 60_000 });
   await page.evaluate(() => scrollTo(0, 0));
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/aim.png` });
   await page.setViewportSize({ width: 390, height: 844 });

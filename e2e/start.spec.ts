@@ -20,7 +20,7 @@ async function start(...args: string[]): Promise<{ demo: ChildProcess; said: str
   await new Promise<void>((resolve) => {
     const hear = (chunk: Buffer): void => {
       said += chunk.toString();
-      if (said.includes('ready at')) resolve();
+      if (said.includes(args.includes('--lan') ? 'come in by an invitation' : 'ready at')) resolve();
     };
     demo.stdout?.on('data', hear);
     demo.stderr?.on('data', hear);
@@ -105,8 +105,14 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     const health = async (): Promise<number> =>
       (await fetch(`${address}api/health`).catch(() => ({ status: 0 }))).status;
     const pid = Number(readFileSync(join(state, 'demo', 'data', 'postmaster.pid'), 'utf8').split('\n')[0]);
+    // The keeper sleeps meanwhile, or it may be quicker than the looking.
+    const keeper = Number(
+      spawnSync('pgrep', ['-f', `keeper.mjs ${join(state, 'demo')}$`], { encoding: 'utf8' }).stdout,
+    );
+    process.kill(keeper, 'SIGSTOP');
     process.kill(pid, 'SIGKILL');
-    await expect.poll(health, { intervals: [20] }).toBe(503);
+    await expect.poll(health).toBe(503);
+    process.kill(keeper, 'SIGCONT');
     await expect.poll(health, { timeout: 20_000 }).toBe(200);
     expect(await links(address)).toBe(13);
   });
@@ -126,6 +132,24 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
     const view = (await (await fetch(`${address}api/jobs/${job?.id}/map`)).json()) as { places: { name: string }[] };
     expect(view.places.map((p) => p.name)).not.toContain('Renamed');
+  });
+
+  await test.step('it answers to this computer only, unless it is opened to the local network', async () => {
+    expect(said).not.toContain('local network');
+    const settings = async (): Promise<unknown> => (await fetch(`${address}api/settings`)).json();
+    expect(await settings()).toMatchObject({ opening: null });
+    expect(existsSync(join(state, 'demo-lan'))).toBe(false);
+    demo.kill('SIGTERM');
+    await ended(demo);
+    ({ demo, said, address } = await start('--lan', '--lan-port', String(await freePort())));
+    await expect.poll(() => said).toContain('open to the local network at https://');
+    expect(said).toMatch(/fingerprint ([0-9A-F]{2}:){31}[0-9A-F]{2}/);
+    const { opening } = (await settings()) as { opening: { addresses: string[] } };
+    // Nobody vouches for it but this computer itself.
+    await expect(fetch(`${opening.addresses[0]}/api/settings`)).rejects.toThrow();
+    const mode = (file: string): string =>
+      spawnSync('stat', ['-c', '%a', join(state, file)], { encoding: 'utf8' }).stdout.trim();
+    expect([mode('demo-lan'), mode('demo-lan/authority.key'), mode('demo.key')]).toEqual(['700', '600', '600']);
   });
 
   await test.step('the password is in no readable place', async () => {

@@ -75,13 +75,18 @@ export async function dropFile(page: Page, testId: string, name: string, text: s
   for (const event of ['dragenter', 'dragover', 'drop']) await target.dispatchEvent(event, { dataTransfer: transfer });
 }
 
-const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved'];
+const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'nextRow'];
 const sides: Record<string, string> = { azimuth1: 'right', 'azimuth-1': 'left', tilt1: 'up', 'tilt-1': 'down' };
 
 /**
  * Does with the stand-in's hands what the words say, as a person would who looks at nothing else, until both axes of an end are locked.
+ * @param meanwhile what else happens to the mount is told to the page by it; `only` the axis that is to be aimed
  */
-export async function followTheWords(page: Page, end: 'near' | 'far'): Promise<number> {
+export async function followTheWords(
+  page: Page,
+  end: 'near' | 'far',
+  { meanwhile, only }: { meanwhile?: () => Promise<void>; only?: 'azimuth' } = {},
+): Promise<number> {
   const hands = page.getByRole('complementary', { name: /installer.s hands/ });
   await hands.getByText(new RegExp(`^${end}, `)).click();
   const words = page.locator('.aim-words');
@@ -99,7 +104,7 @@ export async function followTheWords(page: Page, end: 'near' | 'far'): Promise<n
       axis = '',
       end: at = '',
     } = await words.evaluate((e) => ({ ...(e as HTMLElement).dataset }));
-    if (at !== end || action === 'finished') break;
+    if (at !== end || action === 'finished' || (only && axis !== only)) break;
     const wanted = turning.includes(action) ? (sides[`${axis}${direction}`] ?? '') : '';
     if (wanted !== held) {
       await release();
@@ -116,7 +121,8 @@ export async function followTheWords(page: Page, end: 'near' | 'far'): Promise<n
       await page.getByRole('button', { name: 'Locked' }).click();
       await expect(words).not.toHaveAttribute('data-action', 'lock');
     }
-    await page.waitForTimeout(60);
+    if (meanwhile) await meanwhile();
+    else await page.waitForTimeout(60);
   }
   await release();
   return turns;

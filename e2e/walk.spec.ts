@@ -85,6 +85,8 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await choose(page, 'Role, far end', 'station');
     const name = await page.getByRole('textbox', { name: 'Network name, near end' }).inputValue();
     await page.getByRole('textbox', { name: 'Network name, far end' }).fill(name);
+    // What is saved is not shown before somebody asks, which the timeline tells of.
+    await page.getByRole('button', { name: 'Show it' }).first().click();
     await page.getByRole('textbox', { name: 'Passphrase, far end' }).fill('short');
     await expect(page.getByText('8 to 63 plain characters')).toBeVisible();
     await expect(page.getByRole('button', { name: 'Save both sheets' })).toBeDisabled();

@@ -2,9 +2,10 @@
 //   npm run bench -- job       only the large job
 //   npm run bench -- lists     only lists and searches over many jobs
 //   npm run bench -- load      only aiming while others import and open large things
+//   npm run bench -- viewers   only how long a reading takes to fifty viewers
 //   npm run bench -- path      only paths
-//   npm run bench -- aiming    only aiming
-//   npm run bench -- 200       fewer alignments than the usual 1000
+//   npm run bench -- aiming    only aiming: a quarter of an hour; `aiming short`: two minutes
+//   npm run bench -- speed     only how fast the core is
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
@@ -13,7 +14,7 @@ import { newKey } from './lib/key.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 
 ensureNpmPackages();
-ensureDebianPackages('postgresql', 'gdal-bin');
+ensureDebianPackages('postgresql', 'gdal-bin', 'chromium');
 ensureBuild();
 
 const args = process.argv.slice(2);
@@ -21,7 +22,9 @@ const benches = {
   job: () => benchServer('job'),
   lists: () => benchServer('lists'),
   load: () => benchServer('load'),
+  viewers: () => benchServer('viewers'),
   path: () => tsx('server', 'path'),
+  speed: () => tsx('standin', 'speed'),
   aiming: () => tsx('standin', 'aiming'),
 };
 const only = Object.keys(benches).find((name) => args.includes(name));

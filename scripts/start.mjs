@@ -1,8 +1,10 @@
-// Starts Kivram: installs what is missing, builds, starts its own database, serves on 127.0.0.1.
+// Starts Kivram: installs what is missing, builds, starts its own database, serves on 127.0.0.1, and on the local network only where that is wanted.
 //   npm start                 with jobs of one's own; the first start has none
 //   npm run demo              with the demo job, apart from one's own; a second start takes up where the first ended
 //   npm run demo -- --reset   starts over with a fresh demo job
 //   -- --port N               on another port than 4170, or 4180 with the demo
+//   -- --lan                  also for phones on the local network, over HTTPS; who comes in is invited on the screen
+//   -- --lan-port N           there on another port than the next one
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
 import './lib/plainErrors.mjs';
@@ -17,13 +19,20 @@ import { startServer, stopServer } from './lib/server.mjs';
 const args = process.argv.slice(2);
 const isDemo = args.includes('--demo');
 /** Jobs of one's own are never removed by an option. */
-const known = isDemo ? ['--demo', '--reset', '--port'] : ['--port'];
+const known = ['--lan', '--port', '--lan-port', ...(isDemo ? ['--demo', '--reset'] : [])];
 const name = isDemo ? 'demo' : 'own';
-const unknown = args.find((arg, i) => !known.includes(arg) && args[i - 1] !== '--port');
-if (unknown) giveUp(`"${unknown}" is not known here; use ${isDemo ? '--reset or ' : ''}--port N`);
-const wantedPort = args.includes('--port') ? Number(args[args.indexOf('--port') + 1]) : isDemo ? 4180 : 4170;
-if (!(Number.isInteger(wantedPort) && wantedPort > 0 && wantedPort < 65536))
-  giveUp('--port needs a number from 1 to 65535');
+const unknown = args.find((arg, i) => !known.includes(arg) && !(args[i - 1] ?? '').endsWith('port'));
+if (unknown) giveUp(`"${unknown}" is not known here; use ${isDemo ? '--reset, ' : ''}--lan, --port N or --lan-port N`);
+const wantedPort = portAfter('--port', isDemo ? 4180 : 4170);
+const isOpen = args.includes('--lan') || args.includes('--lan-port');
+let lanPort = portAfter('--lan-port', wantedPort + 1);
+
+/** @param {string} option @param {number} usual @returns {number} */
+function portAfter(option, usual) {
+  const wanted = args.includes(option) ? Number(args[args.indexOf(option) + 1]) : usual;
+  if (!(Number.isInteger(wanted) && wanted > 0 && wanted < 65536)) giveUp(`${option} needs a number from 1 to 65535`);
+  return wanted;
+}
 
 const lock = join(stateFolder, `${name}.lock`);
 const running = takeLock(lock);
@@ -95,12 +104,17 @@ async function serve() {
     say(`port ${port} is taken; taking another`);
     port = await freePort();
   }
+  if (isOpen && !(await isFree(lanPort))) {
+    say(`port ${lanPort} is taken; taking another for the local network`);
+    lanPort = await freePort();
+  }
   const started = await startServer({
     databaseUrl: cluster.database('kivram'),
     port,
     uploads: `${name}/uploads`,
     demo: isDemo,
     key: keyIn(join(stateFolder, `${name}.key`)),
+    lan: isOpen ? { port: lanPort, folder: join(stateFolder, `${name}-lan`) } : undefined,
   });
   server = started.child;
   server.once('exit', () => {
@@ -111,6 +125,11 @@ async function serve() {
   const address = `http://127.0.0.1:${port}/`;
   writeLock(lock, address);
   say(`ready at ${address}   (Ctrl-C ends it${isDemo ? ', --reset starts over' : ''})`);
+  if (started.opening) {
+    say(`open to the local network at ${started.opening.addresses.join(', ')}`);
+    say(`its certificate has the fingerprint ${started.opening.fingerprint}`);
+    say('phones come in by an invitation: open a job here, then People');
+  }
 }
 
 /** A server that does not start, or dies, may have met a database that died. */

@@ -1,10 +1,43 @@
 import react from '@vitejs/plugin-react';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vite';
+import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
   root: import.meta.dirname,
-  plugins: [react()],
+  plugins: [
+    react(),
+    VitePWA({
+      strategies: 'injectManifest',
+      srcDir: 'src/offline',
+      filename: 'worker.ts',
+      // The page starts it itself: its policy runs no script that stands in the page.
+      injectRegister: null,
+      manifest: {
+        id: '/',
+        name: 'Kivram',
+        short_name: 'Kivram',
+        description: 'Planner, measuring aid and logbook for radio links',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#ffffff',
+        theme_color: '#111a20',
+        icons: [
+          { src: '/icon-192.png', sizes: '192x192', type: 'image/png' },
+          { src: '/icon-512.png', sizes: '512x512', type: 'image/png' },
+          { src: '/icon-maskable.png', sizes: '512x512', type: 'image/png', purpose: 'maskable' },
+        ],
+      },
+      injectManifest: {
+        globPatterns: ['assets/**/*.{js,css,woff2}', '*.{svg,png}'],
+        rollupFormat: 'iife',
+        buildPlugins: { vite: [{ name: 'quiet', config: () => ({ logLevel: 'warn' }) }] },
+        maximumFileSizeToCacheInBytes: 4_000_000,
+      },
+    }),
+  ],
+  // What another build has kept in a browser is not read.
+  define: { 'import.meta.env.VITE_BUILD': JSON.stringify(process.env.KIVRAM_BUILD ?? 'unbuilt') },
   resolve: {
     alias: [
       { find: /^proj4$/, replacement: fileURLToPath(new URL('./src/utmOnly.ts', import.meta.url)) },

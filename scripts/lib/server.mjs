@@ -10,11 +10,11 @@ const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string }} options uploads: where files lie while they are read, in the state folder; demo: whether an
- *   empty database gets the demo job with its made-up gear and laws
- * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number }>}
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie
+ * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number, opening?: { addresses: string[], fingerprint: string } }>}
  */
-export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true, key = sharedKey() }) {
+export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true, key = sharedKey(), lan }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,
@@ -24,6 +24,7 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, 
       KIVRAM_STANDIN_SPEED: String(standinSpeed),
       KIVRAM_DEMO: demo ? 'yes' : 'no',
       KIVRAM_KEY: key,
+      ...(lan && { KIVRAM_LAN_PORT: String(lan.port), KIVRAM_LAN_FOLDER: lan.folder }),
       ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -31,7 +32,10 @@ export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, 
     detached: true,
   });
   return new Promise((resolve, reject) => {
-    child.once('message', (message) => resolve({ child, port: /** @type {{ port: number }} */ (message).port }));
+    child.once('message', (message) => {
+      const where = /** @type {{ port: number, opening?: { addresses: string[], fingerprint: string } }} */ (message);
+      resolve({ child, ...where });
+    });
     child.once('exit', (code) => {
       const said = `the server ended with code ${code} before it listened`;
       // Code 2: what it was started with makes no sense, so that another try is in vain.

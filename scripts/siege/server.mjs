@@ -31,17 +31,19 @@ export class Client {
   async begin() {
     const [job] = (await this.ask('/api/jobs')).body;
     const { crew } = (await this.ask(`/api/jobs/${job.id}`)).body;
-    await this.ask('/api/session', { crewMemberId: crew[0].id }, 'PUT');
+    const lead = crew.find((/** @type {any} */ member) => member.role === 'lead');
+    await this.ask('/api/session', { crewMemberId: lead.id }, 'PUT');
     const { links } = (await this.ask(`/api/jobs/${job.id}/links?limit=500`)).body;
     const { places, obstacles } = (await this.ask(`/api/jobs/${job.id}/map`)).body;
     const terrain = (await this.ask('/api/terrain')).body;
-    return { job, crew, links, places, obstacles, terrain };
+    const { visits, photos } = (await this.ask(`/api/jobs/${job.id}/visits`)).body;
+    return { job, crew, links, places, obstacles, terrain, visits, photos };
   }
 }
 
 /** Identifiers of everything there is, by the name of the parameter that stands for them. @param {Client} client @returns {Promise<Record<string, string[]>>} */
 export async function idsOf(client) {
-  const { job, crew, links, places, obstacles, terrain } = await client.begin();
+  const { job, crew, links, places, obstacles, terrain, visits, photos } = await client.begin();
   /** @type {any[]} */
   const views = await Promise.all(
     links.map(async (/** @type {any} */ l) => (await client.ask(`/api/links/${l.id}`)).body),
@@ -56,7 +58,11 @@ export async function idsOf(client) {
     obstacleId: of(obstacles),
     radioId: radios,
     alignmentId: alignments,
-    crewMemberId: of(crew),
+    // Who asks stays somebody who leads the job: as another, most of it would be refused before it is looked at.
+    crewMemberId: of(crew.filter((/** @type {any} */ member) => member.role === 'lead')),
+    memberId: of(crew.filter((/** @type {any} */ member) => member.role !== 'lead')),
+    visitId: of(visits),
+    photoId: of(photos),
     fileId: of(terrain),
     modelId: [...new Set(views.flatMap((view) => [view.near.model.id, view.far.model.id]))],
   };

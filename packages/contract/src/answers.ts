@@ -1,5 +1,5 @@
 import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
-import type { Job, Obstacle, Place, Radio } from './entities';
+import type { Job, Obstacle, Photo, Place, Radio, Visit } from './entities';
 import type { JobDocument } from './jobDocument';
 import type {
   AimEvent,
@@ -7,26 +7,41 @@ import type {
   AlignmentView,
   BenchRunView,
   CatalogueEntry,
+  DeviceAnswer,
   Found,
   GearDocument,
   HandsView,
   Health,
   ImportResult,
+  InvitationView,
   JobLinks,
   JobMapView,
   JobSummary,
   JobView,
+  LevelProfile,
+  LevelSourcesView,
+  LevelTableResult,
   LinkView,
+  LoginView,
   ModelsImport,
+  PathCheck,
+  PeopleView,
+  Present,
   PlacesImport,
+  ProfileDocument,
+  ProfilesImport,
   RemovalView,
+  RevealedView,
   ServerSettings,
   SessionView,
   SiteNetwork,
+  StandinAgent,
+  StandinPage,
   TerrainFile,
   TerrainUpload,
   ThroughputTest,
   TimelineView,
+  VisitsView,
 } from './views';
 
 /** What each route answers, by its name in the route table; of those that give no JSON, what each piece of the answer is. */
@@ -42,6 +57,15 @@ export interface Answers {
   getSession: SessionView;
   chooseMember: SessionView;
   joinCrew: SessionView;
+  acceptInvitation: SessionView;
+  signIn: SessionView;
+  setPassword: SessionView;
+  signOut: SessionView;
+  endSession: { ended: true };
+  people: PeopleView;
+  addPerson: PeopleView;
+  changePerson: PeopleView;
+  invite: InvitationView;
   listRuleSets: RuleSet[];
   exportJob: JobDocument;
   importJob: ImportResult;
@@ -67,6 +91,16 @@ export interface Answers {
   createPlace: Place;
   removePlace: { removed: true };
   importPlaces: PlacesImport;
+  visits: VisitsView;
+  createVisit: Visit;
+  changeVisit: Visit;
+  removeVisit: { removed: true };
+  addPhoto: Photo;
+  changePhoto: Photo;
+  removePhoto: { removed: true };
+  photo: never;
+  saveLogin: LoginView;
+  revealPassphrases: RevealedView;
   createObstacle: Obstacle;
   changeObstacle: Obstacle;
   removeObstacle: { removed: true };
@@ -89,8 +123,11 @@ export interface Answers {
   listAlignments: AlignmentSummary[];
   getAlignment: AlignmentView;
   markAlignment: AlignmentSummary;
+  joinAlignment: { present: Present[] };
   finishAlignment: AlignmentSummary;
   abandonAlignment: AlignmentSummary;
+  pathChecks: PathCheck[];
+  storePathCheck: PathCheck;
   getHands: HandsView;
   turnMount: HandsView;
   tightenMount: HandsView;
@@ -98,6 +135,19 @@ export interface Answers {
   standinTest: ThroughputTest;
   handTest: ThroughputTest;
   alignmentStream: AimEvent;
+  levelSources: LevelSourcesView;
+  saveLevelSource: LevelSourcesView;
+  askDevice: DeviceAnswer;
+  tellLevel: { taken: true };
+  pasteLevels: LevelTableResult;
+  tellAngle: { taken: true };
+  levelProfiles: LevelProfile[];
+  saveLevelProfile: LevelProfile;
+  removeLevelProfile: { removed: true };
+  importLevelProfiles: ProfilesImport;
+  exportLevelProfiles: ProfileDocument;
+  standinPage: StandinPage;
+  standinAgent: StandinAgent;
   exportPlaces: never;
   aimCard: never;
   testsCsv: never;

@@ -110,8 +110,9 @@ export function Moment(): PropertyDecorator {
 /** An object of a class of its own. Nothing, or a list, is none. */
 export function Nested(type: () => ClassConstructor<object>): PropertyDecorator {
   return (target, key) => {
-    IsObject({ message: '$property is missing: it must be an object' })(target, key as string);
-    ValidateNested()(target, key as string);
+    const message = '$property is missing: it must be an object';
+    IsObject({ message })(target, key as string);
+    ValidateNested({ message })(target, key as string);
     Type(type)(target, key as string);
   };
 }

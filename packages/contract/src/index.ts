@@ -5,6 +5,7 @@ export { bodyOf } from './bodies';
 export * from './entities';
 export * from './fieldWords';
 export * from './jobDocument';
+export * from './photoKinds';
 export * from './plain';
 export * from './problem';
 export * from './requests';

@@ -6,7 +6,17 @@ import answers from './answers.schema.json' with { type: 'json' };
 import { bodyOf } from './bodies';
 import { JobDocument } from './jobDocument';
 import { problemMediaType } from './problem';
-import { changeIdHeader, routes, type Route } from './routes';
+import { changeIdHeader, routes, type Access, type Route } from './routes';
+
+const accessWords: Record<Access, string> = {
+  anyone: 'Nobody needs to be known.',
+  signedIn: 'For whoever has signed in; at the computer itself for everybody.',
+  worker: 'For who leads or works on any job; at the computer itself for everybody.',
+  here: 'At the computer itself only.',
+  reader: 'For everybody of the job; at the computer itself for everybody.',
+  installer: 'For installers and leads of the job.',
+  lead: 'For leads of the job.',
+};
 
 /** The API as an OpenAPI 3.1 document, made from the route table, the request classes and the types of the answers. */
 export function openApiDocument(): Record<string, unknown> {
@@ -20,6 +30,7 @@ export function openApiDocument(): Record<string, unknown> {
     (paths[path] ??= {})[route.method] = {
       operationId: name,
       summary: route.summary,
+      description: accessWords[route.access],
       parameters: [...pathParameters(route), ...queryParameters(route), ...headerParameters(route)],
       ...requestBody(name, route),
       responses: {
@@ -42,7 +53,12 @@ export function openApiDocument(): Record<string, unknown> {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Kivram', version: '1', description: 'Planner and logbook of radio links. Loopback only.' },
+    info: {
+      title: 'Kivram',
+      version: '1',
+      description:
+        'Planner and logbook of radio links. It answers to the computer that it runs on, and to the local network where that was opened.',
+    },
     paths,
     components: { schemas: { ...schemas, ...answers.schemas, Problem: problemSchema } },
   };
@@ -94,6 +110,7 @@ const problemSchema = {
     title: { type: 'string' },
     status: { type: 'integer' },
     detail: { type: 'string' },
+    current: { type: 'object' },
     errors: {
       type: 'array',
       items: { type: 'object', properties: { field: { type: 'string' }, message: { type: 'string' } } },

@@ -5,6 +5,8 @@ export interface Problem {
   status: number;
   detail: string;
   errors?: FieldError[];
+  /** where somebody else was faster: the entry as it is now */
+  current?: Record<string, unknown>;
 }
 
 export interface FieldError {

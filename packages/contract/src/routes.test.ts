@@ -18,6 +18,16 @@ describe('the route table', () => {
     }
   });
 
+  it('leads each address to one route, so that nobody is let in by the access of another', () => {
+    for (const [name, a] of table) {
+      const address = a.path.replace(/:\w+/g, 'x');
+      const led = table.filter(
+        ([, b]) => b.method === a.method && new RegExp(`^${b.path.replace(/:\w+/g, '[^/]+')}$`).test(address),
+      );
+      expect(led.map(([other]) => other)).toEqual([name]);
+    }
+  });
+
   it('fills paths in, safely', () => {
     expect(fillPath(routes.alignmentStream.path, { alignmentId: 'a/b c' })).toBe('/api/alignments/a%2Fb%20c/stream');
     expect(fillPath('/api/:x/:y', { x: '1', y: '2' })).toBe('/api/1/2');

@@ -16,13 +16,15 @@ import { Between, Count, Nested, OneOf, Text, WholeBetween } from './decorators'
 
 const addressMessage = '$property is "$value": it must be four numbers from 0 to 255, like 10.20.0.7';
 
-/** The settings of one radio, as they cross the wire. The rules are those of IEEE 802.11 and of IPv4. */
+/** The settings of one radio, as they cross the wire. The rules are those of IEEE 802.11 and of IPv4. A passphrase that is not shown comes and goes as what stands for it. */
 export class SheetBody implements Sheet {
   @OneOf(roles) role!: Sheet['role'];
   @IsByteLength(1, 32, { message: 'networkName must have 1 to 32 bytes; accents count double' }) networkName!: string;
   @OneOf(securities) security!: Sheet['security'];
   @ValidateIf((sheet: SheetBody) => sheet.security !== 'open' || sheet.passphrase !== null)
-  @Matches(/^[\x20-\x7e]{8,63}$/, { message: 'passphrase must have 8 to 63 plain characters, without accents' })
+  @Matches(/^([\x20-\x7e]{8,63}|•[\w-]+\.[\w-]+\..{0,100})$/, {
+    message: 'passphrase must have 8 to 63 plain characters, without accents',
+  })
   passphrase!: string | null;
   @OneOf(bands) band!: Sheet['band'];
   @Between(100, 100000, 'MHz') centreMHz!: number;

@@ -1,5 +1,6 @@
 import {
   bandWords,
+  levelWayWords,
   obstacleRules,
   pairingKindWords,
   poeWords,
@@ -24,7 +25,10 @@ const storedWords: Record<string, string> = {
   access: 'access point',
   endByEnd: 'end by end',
   axisByAxis: 'axis by axis',
+  ...levelWayWords,
   otherEnd: 'to the other end',
+  callMe: 'call me',
+  endStop: 'end stop',
   nearToFar: 'near to far',
   farToNear: 'far to near',
   duplex: 'licensed pair',

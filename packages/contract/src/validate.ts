@@ -39,7 +39,8 @@ function flatten(error: ValidationError, path: string): FieldError[] {
       : inWords(error, first[0], first[1]));
   return [
     ...(message ? [{ field, message: message.slice(0, longestMessage) }] : []),
-    ...(error.children ?? []).flatMap((child) => flatten(child, field)),
+    // What is no object, or no list, has nothing in it that could be wrong.
+    ...(message ? [] : (error.children ?? [])).flatMap((child) => flatten(child, field)),
   ];
 }
 

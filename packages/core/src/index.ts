@@ -6,6 +6,7 @@ export * from './budget';
 export * from './evidence';
 export * from './gear';
 export * from './geodesy';
+export * from './instruments';
 export * from './pairing';
 export * from './path';
 export * from './propagation';

@@ -78,7 +78,7 @@ describe('the lobe fit', () => {
   const lobe = (centre: number, width: number, peakDbm: number): LobePoint[] =>
     Array.from({ length: 80 }, (_, i) => {
       const u = -1 + i / 40;
-      return { x: centre + u * width, levelDbm: peakDbm - apertureLossDb(u), pushedFrom: 0 };
+      return { x: centre + u * width, levelDbm: peakDbm - apertureLossDb(u), pushedFrom: 0, agoS: 0 };
     });
 
   it('moves with the lobe, and does not care where zero is or how strong the signal', () => {
@@ -103,10 +103,11 @@ describe('the lobe fit', () => {
       x: fc.double({ min: -1e3, max: 1e3, noNaN: true }),
       levelDbm: fc.double({ min: -120, max: 0, noNaN: true }),
       pushedFrom: fc.constantFrom(-1, 0, 1),
+      agoS: fc.double({ min: 0, max: 1e3, noNaN: true }),
     });
     fc.assert(
       fc.property(fc.array(point, { maxLength: 60 }), (points) => {
-        const fit = fitLobe(points, { width: 6, widthRelativeSd: 0.3, halfPlaySd: 0.3 });
+        const fit = fitLobe(points, { width: 6, widthRelativeSd: 0.3, halfPlaySd: 0.3, driftSd: 0.02 });
         if (fit)
           for (const value of [fit.x, fit.peakDbm, fit.width, fit.xSd]) expect(Number.isFinite(value)).toBe(true);
       }),

@@ -77,7 +77,7 @@ async function main(): Promise<void> {
     `SELECT r.id, r.version FROM radio r JOIN link l ON l.near_radio_id = r.id WHERE l.job_id = :jobId AND l.name = 'Link 7'`,
     { type: QueryTypes.SELECT, replacements: { jobId } },
   );
-  const member = await CrewMemberRow.create({ jobId, name: 'Bench' });
+  const member = await CrewMemberRow.create({ jobId, name: 'Bench', role: 'lead' });
   await new Plans(sequelize).changeRadio(
     radio?.id ?? '',
     { version: radio?.version ?? 0, conductedDbm: 8 },

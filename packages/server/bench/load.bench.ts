@@ -65,7 +65,7 @@ async function main(): Promise<void> {
   await loadCatalogue();
   const jobId = await fillJob(sequelize, links);
   await sequelize.query('ANALYZE');
-  const member = await CrewMemberRow.create({ jobId, name: 'Bench' });
+  const member = await CrewMemberRow.create({ jobId, name: 'Bench', role: 'lead' });
   await addReadings(sequelize, jobId);
   const terrain = await makeTerrain();
 

@@ -10,11 +10,16 @@ import { constants } from 'node:zlib';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { refuseBulky } from './http/body';
-import { onlyLocal } from './http/local';
+import { guard } from './http/guard';
+import { onlyOwnPages } from './http/origin';
+import type { Opening } from './lan/opening';
 import { fewAtOnce } from './http/fewAtOnce';
 import { ApiProblem, problemHandler } from './http/problem';
+import { LevelSources } from './radio/levelSources';
+import { StandinAgents } from './radio/standinAgents';
 import { StandinWorlds } from './radio/standinWorlds';
-import { sessions as sessionHandler } from './http/session';
+import { sessions } from './http/session';
+import { levelRoutes } from './routes/levels';
 import { alignmentRoutes, standinRoutes } from './routes/alignments';
 import { catalogueRoutes } from './routes/catalogue';
 import { jobRoutes } from './routes/jobs';
@@ -22,7 +27,9 @@ import { linkRoutes } from './routes/links';
 import { placeRoutes } from './routes/places';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
+import { visitRoutes } from './routes/visits';
 import { AimSessions } from './services/aimSessions';
+import { PathChecks } from './services/pathChecks';
 import { healthOf } from './services/health';
 import { LinkMemos } from './services/linkMemos';
 import { Intake } from './intake/intake';
@@ -45,6 +52,8 @@ export interface AppOptions {
   standinSpeed?: number;
   /** where files lie while they are read; a folder of its own */
   uploadFolder?: string;
+  /** the door to the local network; without it only this computer is answered */
+  opening?: Opening;
 }
 
 /** No request of the interface is longer, but for those that carry a file as text. */
@@ -55,15 +64,17 @@ const mostTextBytes = 25_000_000;
 export async function createApp(
   sequelize: Sequelize,
   log: Logger,
-  { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder }: AppOptions = {},
+  { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder, opening }: AppOptions = {},
 ): Promise<AppParts> {
   const app = express();
   const worlds = new StandinWorlds(standinSpeed);
-  const alignments = new AimSessions(sequelize, worlds, log);
+  const sources = new LevelSources(worlds);
+  const agents = new StandinAgents(worlds);
+  const alignments = new AimSessions(sequelize, sources, log);
   const memos = new LinkMemos(sequelize, log);
   const intake = new Intake(log);
   const uploads = await Uploads.in(uploadFolder);
-  const browserSessions = await sessionHandler(sequelize);
+  const browserSessions = sessions(sequelize);
 
   app.disable('x-powered-by');
   app.use((_request, response, next) => {
@@ -80,7 +91,7 @@ export async function createApp(
           'worker-src': ["'self'"],
           'style-src': ["'self'", (_req, res) => `'nonce-${(res as express.Response).locals.nonce as string}'`],
           'font-src': ["'self'"],
-          'img-src': ["'self'", 'data:', ...(tileUrl ? [new URL(tileUrl.replace(/[{}]/g, '')).origin] : [])],
+          'img-src': ["'self'", 'data:', 'blob:', ...(tileUrl ? [new URL(tileUrl.replace(/[{}]/g, '')).origin] : [])],
           'connect-src': ["'self'"],
           'manifest-src': ["'self'"],
           'form-action': ["'self'"],
@@ -91,29 +102,37 @@ export async function createApp(
       strictTransportSecurity: false, // plain HTTP on loopback
     }),
   );
-  app.use(onlyLocal);
-  // A file is read as it comes by whoever takes it; a file that is sent as text within a request may be longer than other requests.
-  const files = Object.values(routes).flatMap((route) => ('takes' in route ? [route.path] : []));
-  const json = express.json({ limit: mostBodyBytes, verify: refuseBulky });
-  app.use(
-    [routes.importTest.path, routes.importPlaces.path, routes.importModels.path],
-    express.json({ limit: mostTextBytes, verify: refuseBulky }),
-  );
-  app.use((request, response, next) => (files.includes(request.path) ? next() : json(request, response, next)));
+  app.use(onlyOwnPages(opening));
+  // A phone may be told to trust this computer: nothing of this is secret.
+  app.get('/kivram-authority.crt', (_request, response) => {
+    if (!opening) throw new ApiProblem(404, 'Not found', 'Kivram answers to this computer only.');
+    response.type('application/x-x509-ca-cert').send(opening.authority);
+  });
   app.use('/api', (_request, response, next) => {
     response.set('cache-control', 'no-store');
     next();
   });
-
+  // Before anything of a request is read: whoever may not ask sends nothing.
+  app.use(guard(sequelize, browserSessions));
+  // A file is read as it comes by whoever takes it; a file that is sent as text within a request may be longer than other requests.
+  const files = Object.values(routes).flatMap((route) => ('takes' in route ? [route.path] : []));
+  const json = express.json({ limit: mostBodyBytes, verify: refuseBulky });
+  app.use(
+    [
+      routes.importTest.path,
+      routes.importPlaces.path,
+      routes.importModels.path,
+      routes.importLevelProfiles.path,
+      routes.pasteLevels.path,
+    ],
+    express.json({ limit: mostTextBytes, verify: refuseBulky }),
+  );
+  app.use((request, response, next) => (files.includes(request.path) ? next() : json(request, response, next)));
   app.use('/api', fewAtOnce());
 
-  // Only what may change something, or asks who works here, needs to know who that is.
-  app.use('/api', (request, response, next) => {
-    if (request.method === 'GET' && request.originalUrl !== routes.getSession.path) next();
-    else void browserSessions.handler(request, response, next);
+  app.get(routes.getSettings.path, (_request, response) => {
+    response.json({ tileUrl, opening: opening?.view() ?? null } satisfies ServerSettings);
   });
-
-  app.get(routes.getSettings.path, (_request, response) => void response.json({ tileUrl } satisfies ServerSettings));
   app.get(routes.health.path, async (_request, response) => {
     const health = await healthOf(sequelize, alignments);
     response.status(health.ready ? 200 : 503).json(health);
@@ -121,14 +140,16 @@ export async function createApp(
   const document = openApiDocument();
   app.get('/api/openapi.json', (_request, response) => void response.json(document));
   app.use(
-    sessionRoutes(),
+    sessionRoutes(sequelize, browserSessions),
     catalogueRoutes(sequelize),
     jobRoutes(sequelize, worlds, memos, intake, uploads),
     linkRoutes(sequelize, worlds, intake),
+    visitRoutes(sequelize, intake, uploads),
     placeRoutes(sequelize, worlds, memos, intake),
     terrainRoutes(sequelize, worlds, memos, intake, uploads),
-    alignmentRoutes(alignments),
+    alignmentRoutes(alignments, new PathChecks(sequelize)),
     standinRoutes(worlds),
+    levelRoutes({ sequelize, sessions: alignments, sources, worlds, agents }),
   );
   app.use('/api', () => {
     throw new ApiProblem(404, 'Not found', 'The API has no such address; /api/openapi.json lists them.');
@@ -145,6 +166,7 @@ export async function createApp(
     close: async () => {
       intake.stop();
       await alignments.stop();
+      await agents.close();
       await memos.stop();
       await browserSessions.close();
       await uploads.remove();

@@ -5,14 +5,15 @@ import { createApp } from './app';
 import { connect } from './database/connection';
 import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
+import { Opening } from './lan/opening';
 import { loadCatalogue, loadDemo } from './demo/load';
 import { createLog } from './log';
 import { sealOldPassphrases } from './secrets/sealing';
 import { KeyError, vault } from './secrets/vault';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_DEMO, KIVRAM_KEY and KIVRAM_STANDIN_SPEED from the environment, listens on loopback
- * only, and tells its parent process the port. It ends when the parent goes away, so that nothing is left behind.
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_DEMO, KIVRAM_KEY, KIVRAM_LAN_PORT, KIVRAM_LAN_FOLDER and KIVRAM_STANDIN_SPEED from the environment, listens on loopback,
+ * and on the local network only where KIVRAM_LAN_PORT is set, and tells its parent process where. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_DATABASE_URL;
@@ -24,6 +25,7 @@ async function main(): Promise<void> {
     standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
     uploadFolder: process.env.KIVRAM_UPLOADS,
   };
+  const lan = lanDoor(process.env.KIVRAM_LAN_PORT, process.env.KIVRAM_LAN_FOLDER);
   const withDemo = process.env.KIVRAM_DEMO === 'yes';
   await migrate(databaseUrl);
   vault();
@@ -35,7 +37,8 @@ async function main(): Promise<void> {
     await loadDemo(sequelize);
   });
 
-  const { app, alignments, memos, close } = await createApp(sequelize, log, options);
+  const opening = lan && (await Opening.prepare(lan.folder, lan.port, log));
+  const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, opening });
   await alignments.resume();
   await memos.refreshAll();
   const server = createServer(app);
@@ -43,11 +46,13 @@ async function main(): Promise<void> {
     server.once('error', reject);
     server.listen(Number(process.env.KIVRAM_PORT ?? 0), '127.0.0.1', resolve);
   });
-  process.send?.({ port: (server.address() as AddressInfo).port });
+  await opening?.listen(app);
+  process.send?.({ port: (server.address() as AddressInfo).port, opening: opening?.view() });
 
   const stop = (): void => {
     // Whatever does not end by itself must not keep the next start waiting.
     setTimeout(() => process.exit(1), patienceMs).unref();
+    opening?.close();
     server.closeAllConnections();
     server.close(
       () =>
@@ -70,6 +75,14 @@ function clockSpeed(text: string | undefined): number {
   if (!(speed >= 1 && speed <= 10))
     throw new SettingError(`KIVRAM_STANDIN_SPEED is "${text ?? ''}": write a number from 1 to 10`);
   return speed;
+}
+
+/** Where the local network comes in; nowhere unless a port is named. @throws SettingError naming the value and the repair */
+function lanDoor(port: string | undefined, folder: string | undefined): { port: number; folder: string } | undefined {
+  if (!port) return undefined;
+  if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535 || !folder)
+    throw new SettingError(`KIVRAM_LAN_PORT is "${port}": start Kivram with "npm start -- --lan", which finds one`);
+  return { port: Number(port), folder };
 }
 
 /** @throws SettingError naming the address and the repair */

@@ -216,9 +216,14 @@ describe('a change', () => {
     expect((await stranger.put('/api/session').send({ crewMemberId: randomUUID() })).status).toBe(404);
 
     const { crew } = (await server.get(`/api/jobs/${server.jobId}`)).body as JobView;
-    const second = crew[1]?.id;
+    const second = crew[1]?.id ?? '';
     await stranger.put('/api/session').send({ crewMemberId: second });
-    expect((await stranger.get('/api/session')).body.crewMemberIds).toEqual({ [server.jobId]: second });
+    expect((await stranger.get('/api/session')).body).toEqual({
+      isHere: true,
+      person: null,
+      token: null,
+      members: { [server.jobId]: { id: second, role: 'installer' } },
+    });
     expect((await stranger.post(path).send(body)).status).toBe(200);
     // A name in the body is not a signature.
     expect((await stranger.post(path).send({ ...body, crewMemberId: server.crewMemberId })).status).toBe(422);
@@ -402,9 +407,8 @@ describe('the surface', () => {
     expect((await server.get('/api/links/not-an-id')).body.detail).toContain('"not-an-id"');
     expect((await server.get('/api/nowhere')).body.status).toBe(404);
     expect((await server.get('/api/links/00000000-0000-4000-8000-000000000000')).body.detail).toContain('no such link');
-    const broken = await request(server.app)
+    const broken = await server
       .post(`/api/jobs/${server.jobId}/links`)
-      .set('host', 'localhost')
       .set('content-type', 'application/json')
       .send('{"a":');
     expect(broken.body.detail).toContain('not valid JSON');

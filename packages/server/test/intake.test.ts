@@ -34,9 +34,12 @@ describe('a file that is read in a process of its own', () => {
   });
 
   it('is given up when it takes too long, needs too much, or nobody wants it any more', async () => {
-    const slow = new Intake(log, { bytes: Infinity, seconds: { places: 0.01, job: 1, terrain: 1, pdf: 1 } });
+    const slow = new Intake(log, { bytes: Infinity, seconds: { places: 0.01, job: 1, terrain: 1, photo: 1, pdf: 1 } });
     await expect(slow.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('takes more than 0.01 s');
-    const small = new Intake(log, { bytes: 1024 * 1024, seconds: { places: 10, job: 1, terrain: 1, pdf: 1 } });
+    const small = new Intake(log, {
+      bytes: 1024 * 1024,
+      seconds: { places: 10, job: 1, terrain: 1, photo: 1, pdf: 1 },
+    });
     await expect(small.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('needs more than 1 MB');
     const gone = new AbortController();
     const waits = new Intake(log);
@@ -58,7 +61,10 @@ describe('a file that is read in a process of its own', () => {
   it('and unfolds to gigabytes ends before they are there', async () => {
     const block = deflateRawSync(new Uint8Array(32e6), { level: 9, finishFlush: constants.Z_SYNC_FLUSH });
     const bomb = Buffer.concat([Buffer.from([0x78, 0xda]), ...Array<Buffer>(64).fill(block)]);
-    const intake = new Intake(log, { bytes: 300 * 1024 * 1024, seconds: { places: 10, job: 60, terrain: 60, pdf: 1 } });
+    const intake = new Intake(log, {
+      bytes: 300 * 1024 * 1024,
+      seconds: { places: 10, job: 60, terrain: 60, photo: 1, pdf: 1 },
+    });
     const path = join(folder, 'bomb.tif');
     await writeFile(path, deflated(bomb));
     const databaseUrl = process.env.KIVRAM_TEST_DATABASE_URL ?? '';
@@ -169,9 +175,10 @@ describe("a job's file", () => {
             last: true,
           };
           const pieces: ReadingsPiece[] = [];
-          const read = await readJobFile(await save(JSON.stringify(document)), (piece) =>
-            Promise.resolve(void pieces.push(piece)),
-          );
+          const read = await readJobFile(await save(JSON.stringify(document)), {
+            readings: (piece) => Promise.resolve(void pieces.push(piece)),
+            photo: () => Promise.resolve(),
+          });
           expect(read).toEqual(
             JSON.parse(
               JSON.stringify({ ...document, alignments: document.alignments.map((a) => ({ ...a, readings: [] })) }),

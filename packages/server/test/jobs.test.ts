@@ -33,7 +33,10 @@ describe('a new job', () => {
     const seen = await view(job.id);
     expect(seen.crew.map((member) => member.name)).toEqual(['Ada Lowe']);
     expect(seen).toMatchObject({ network: null, devices: [] });
-    expect((await server.get('/api/session')).body.crewMemberIds[job.id]).toBe(seen.crew[0]?.id);
+    expect((await server.get('/api/session')).body.members[job.id]).toEqual({
+      id: seen.crew[0]?.id,
+      role: 'lead',
+    });
     const links = (await server.get(`/api/jobs/${job.id}/links`)).body as JobLinks;
     expect(links).toMatchObject({ all: 0, links: [], traffic: [] });
     const { events } = (await server.get(`/api/jobs/${job.id}/events`)).body as TimelineView;

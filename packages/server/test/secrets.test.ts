@@ -1,4 +1,4 @@
-import type { JobDocument, LinkView } from '@kivram/contract';
+import type { JobDocument, LinkView, RevealedView, TimelineView } from '@kivram/contract';
 import { randomBytes } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
@@ -7,12 +7,18 @@ import { pino } from 'pino';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { problemOf } from '../src/http/problem';
+import { cardDefinition } from '../src/reports/aimCard';
+import { loadLink, predictionOf } from '../src/services/linkRecords';
+import { viewLink } from '../src/services/linkViews';
 import { sealOldPassphrases } from '../src/secrets/sealing';
 import { KeyError, Vault } from '../src/secrets/vault';
 import { startTestServer, type TestServer } from './server';
 
 const key = (): string => randomBytes(32).toString('base64');
 const secret = 'grep-for-me-7431-herons';
+
+/** A whole job goes out and comes in again, with all its readings: half a minute, and more where the machine is busy. */
+const wholeJobMs = 180_000;
 
 describe('the vault', () => {
   const vault = new Vault(key());
@@ -46,6 +52,8 @@ describe('a passphrase of a radio', () => {
 
   beforeAll(async () => {
     server = await startTestServer();
+    // Pictures make files large, and hold no passphrase.
+    await server.sequelize.query('DELETE FROM photo');
     const before = await server.link('Ice works');
     const sheet = (end: 'near' | 'far') => ({ ...before[end].sheet?.sheet, passphrase: secret });
     const saved = await server.put(`/api/links/${before.link.id}/sheets`, {
@@ -59,8 +67,23 @@ describe('a passphrase of a radio', () => {
   });
   afterAll(() => server.close());
 
-  it('is what was saved for whoever may see it, and sealed in its row', async () => {
-    expect(view.near.sheet?.sheet.passphrase).toBe(secret);
+  const asked = async (): Promise<RevealedView> =>
+    (await server.post(`/api/links/${view.link.id}/passphrases`)).body as RevealedView;
+  const revealed = async () => {
+    const { near, far } = await asked();
+    return { near: near.passphrase, far: far.passphrase };
+  };
+
+  it('is not shown, is what was saved where it is asked for, and sealed in its row', async () => {
+    expect(JSON.stringify(view)).not.toContain(secret);
+    expect(view.near.sheet?.sheet.passphrase).toMatch(/^•/);
+    expect(view.far.sheet?.sheet.passphrase).toBe(view.near.sheet?.sheet.passphrase);
+    expect(await revealed()).toEqual({ near: secret, far: secret });
+    const { events } = (await server.get(`/api/links/${view.link.id}/events`)).body as TimelineView;
+    expect(events[0]).toMatchObject({
+      summary: 'Looked at passphrases and passwords of both ends',
+      crewMemberId: server.crewMemberId,
+    });
     const rows = await server.sequelize.query<{ passphrase: string }>(
       'SELECT passphrase FROM sheet WHERE passphrase IS NOT NULL',
       { type: QueryTypes.SELECT },
@@ -72,25 +95,84 @@ describe('a passphrase of a radio', () => {
     );
   });
 
-  it('goes through a removal and back, and into a file only where that is asked for', async () => {
-    const { id, version } = (await server.link('Ice works')).link;
-    await server.delete(`/api/links/${id}?version=${version}`);
-    const [removal] = await server.sequelize.query<{ id: string; text: string }>(
-      'SELECT id, rows::text AS text FROM removal ORDER BY at DESC LIMIT 1',
-      { type: QueryTypes.SELECT },
+  it(
+    'goes through a removal and back, and into a file only where that is asked for',
+    { timeout: wholeJobMs },
+    async () => {
+      const { id, version } = (await server.link('Ice works')).link;
+      await server.delete(`/api/links/${id}?version=${version}`);
+      const [removal] = await server.sequelize.query<{ id: string; text: string }>(
+        'SELECT id, rows::text AS text FROM removal ORDER BY at DESC LIMIT 1',
+        { type: QueryTypes.SELECT },
+      );
+      expect(removal?.text).not.toContain(secret);
+      await server.post(`/api/removals/${removal?.id ?? ''}/undo`);
+      expect((await revealed()).far).toBe(secret);
+      const file = async (query = '') =>
+        (await server.get(`/api/jobs/${server.jobId}/export${query}`)).body as JobDocument;
+      expect(JSON.stringify(await file())).not.toContain(secret);
+      const whole = await file('?secrets=include');
+      expect(JSON.stringify(whole)).toContain(secret);
+      const copy = await server.post('/api/jobs/import?copy=yes', whole);
+      expect(copy.body.warnings).toEqual([]);
+      await server.lead(copy.body.jobId as string);
+      const again = (await server.get(`/api/jobs/${copy.body.jobId}/export?secrets=include`)).body as JobDocument;
+      expect(JSON.stringify(again)).toContain(secret);
+    },
+  );
+
+  it('stays what it is when other settings are saved, and what stands for another one is refused', async () => {
+    const { near, far, link } = await server.link('Ice works');
+    const save = (passphrase: string | null | undefined) =>
+      server.put(`/api/links/${link.id}/sheets`, {
+        near: { ...near.sheet?.sheet, deviceName: 'ferry-office-2' },
+        far: { ...far.sheet?.sheet, passphrase },
+        nearRevision: near.sheet?.revision,
+        farRevision: far.sheet?.revision,
+      });
+    const other = await server.link('Net loft');
+    expect((await save(other.near.sheet?.sheet.passphrase)).status).toBe(409);
+    expect((await save('•short')).body.detail).toContain('8 to 63');
+    const saved = (await save(far.sheet?.sheet.passphrase)).body as LinkView;
+    expect(saved.near.sheet?.sheet.deviceName).toBe('ferry-office-2');
+    expect(await revealed()).toEqual({ near: secret, far: secret });
+    // What a hub serves others with is not shown in a proposal either; a new one is.
+    const hub = (await Promise.all((await server.links()).map(({ name }) => server.link(name)))).find(
+      (view) => view.near.otherStations > 0 && view.near.sheet,
     );
-    expect(removal?.text).not.toContain(secret);
-    await server.post(`/api/removals/${removal?.id ?? ''}/undo`);
-    expect((await server.link('Ice works')).far.sheet?.sheet.passphrase).toBe(secret);
-    const file = async (query = '') =>
-      (await server.get(`/api/jobs/${server.jobId}/export${query}`)).body as JobDocument;
-    expect(JSON.stringify(await file())).not.toContain(secret);
-    const whole = await file('?secrets=include');
-    expect(JSON.stringify(whole)).toContain(secret);
-    const copy = await server.post('/api/jobs/import?copy=yes', whole);
-    expect(copy.body.warnings).toEqual([]);
-    const again = (await server.get(`/api/jobs/${copy.body.jobId}/export?secrets=include`)).body as JobDocument;
-    expect(JSON.stringify(again)).toContain(secret);
+    const proposed = async (id: string | undefined): Promise<string> =>
+      (await server.post(`/api/links/${id ?? ''}/sheets/proposal`)).text;
+    expect(await proposed(hub?.link.id)).toContain('"passphrase":"•');
+    expect(await proposed(other.link.id)).not.toContain('•');
+  });
+
+  it('of the radio itself is kept in the same way, beside its user name', { timeout: wholeJobMs }, async () => {
+    const radioId = view.near.radio.id;
+    const note = (version: number, password: string = secret) =>
+      server.put(`/api/radios/${radioId}/login`, { version, userName: 'keeper', password });
+    expect((await note(-1, '')).body.detail).toContain('password');
+    expect((await note(-1, '•••')).status).toBe(422);
+    expect((await note(-1)).body).toEqual({ userName: 'keeper', hasPassword: true, version: 0 });
+    expect((await note(-1)).status).toBe(409);
+    expect((await note(0, `${secret}-2`)).body).toMatchObject({ version: 1 });
+    const seen = await server.get(`/api/links/${view.link.id}`);
+    expect((seen.body as LinkView).logins).toEqual({
+      near: { userName: 'keeper', hasPassword: true, version: 1 },
+      far: null,
+    });
+    expect(seen.text).not.toContain(secret);
+    expect((await asked()).near.password).toBe(`${secret}-2`);
+    expect((await asked()).far.password).toBeNull();
+    const [row] = await server.sequelize.query<{ password: string }>('SELECT password FROM radio_login', {
+      type: QueryTypes.SELECT,
+    });
+    expect(row?.password).toMatch(/^v1\.[\w-]{50,}$/);
+    // A file has it only where that is asked for; one without it takes nothing away.
+    const without = (await server.get(`/api/jobs/${server.jobId}/export`)).body as JobDocument;
+    expect(without.logins).toEqual([{ radioId, userName: 'keeper', password: null }]);
+    expect((await server.post('/api/jobs/import?replace=yes', without)).status).toBe(200);
+    await server.lead();
+    expect((await asked()).near.password).toBe(`${secret}-2`);
   });
 
   it('stands on no timeline, in no list, in no log and in no error', async () => {
@@ -103,6 +185,13 @@ describe('a passphrase of a radio', () => {
       '/api/openapi.json',
     ])
       expect((await server.get(path)).text, path).not.toContain(secret);
+    // What is printed is made of what anybody may read.
+    const card = await server.get(`/api/links/${view.link.id}/aim-cards/near.pdf`);
+    expect(card.status).toBe(200);
+    const { prediction } = predictionOf(await loadLink(view.link.id));
+    if (!prediction) throw new Error('the demo has a prediction');
+    const definition = cardDefinition(await viewLink(view.link.id), prediction, 'near', 'metric', '2026-05-04');
+    expect(JSON.stringify(definition)).not.toContain(secret);
     const log = pino(
       { level: 'trace' },
       new Writable({ write: (chunk, _, done) => (logged.push(String(chunk)), done()) }),
@@ -152,7 +241,7 @@ describe('a passphrase of a radio', () => {
       { type: QueryTypes.SELECT, replacements: { radioId } },
     );
     for (const { passphrase } of rows) expect(passphrase).toMatch(/^v1\./);
-    expect((await server.link('Ice works')).near.sheet?.sheet.passphrase).toBe('old-and-open-42');
+    expect((await revealed()).near).toBe('old-and-open-42');
     await server.sequelize.query('UPDATE sheet SET passphrase = :other', {
       replacements: { other: new Vault(key()).seal(secret) },
     });

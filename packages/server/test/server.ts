@@ -6,6 +6,7 @@ import type { JobLinks, JobView, LinkView } from '@kivram/contract';
 import { createApp, type AppParts } from '../src/app';
 import { connect } from '../src/database/connection';
 import { authorOf, type Author } from '../src/http/author';
+import type { Opening } from '../src/lan/opening';
 import { administer, databaseNamed, templateName } from './template';
 
 /** A server over a database of its own, a copy of the template with the demo job. Its requests come from one browser, in which a crew member has been chosen. */
@@ -16,21 +17,29 @@ export interface TestServer extends AppParts {
   crewMemberId: string;
   /** the chosen crew member as the author of a new change */
   author(): Author;
+  /** from now on somebody who leads the job works on it in this browser */
+  lead(jobId?: string): Promise<void>;
   links(): Promise<JobLinks['links']>;
   linkId(name: string): Promise<string>;
   link(name: string): Promise<LinkView>;
   get(path: string): request.Test;
   post(path: string, body?: object): request.Test;
+  /** sends bytes as they are */
+  upload(path: string, bytes: Buffer): request.Test;
   put(path: string, body: object): request.Test;
   patch(path: string, body: object): request.Test;
   delete(path: string): request.Test;
 }
 
 /** Starts over a fresh copy of the template, or over a database that another test server left. */
-export async function startTestServer({ over }: { over?: string } = {}): Promise<TestServer> {
+export async function startTestServer({
+  over,
+  opening,
+}: { over?: string; opening?: Opening } = {}): Promise<TestServer> {
   const databaseUrl = over ?? (await copyTemplate());
   const sequelize = connect(databaseUrl);
-  const parts = await createApp(sequelize, pino({ level: 'silent' }));
+  const parts = await createApp(sequelize, pino({ level: process.env.KIVRAM_TEST_LOG ?? 'silent' }), { opening });
+  await opening?.listen(parts.app);
   await parts.alignments.resume();
   const browser = request.agent(parts.app).set('host', '127.0.0.1');
   const get = (path: string) => browser.get(path);
@@ -47,15 +56,22 @@ export async function startTestServer({ over }: { over?: string } = {}): Promise
     jobId,
     crewMemberId,
     author: () => authorOf(randomUUID(), { [jobId]: crewMemberId }),
+    lead: async (ofJob = jobId) => {
+      const { crew: members } = (await get(`/api/jobs/${ofJob}`)).body as JobView;
+      const lead = members.find((member) => member.role === 'lead' && !member.leftAt);
+      await browser.put('/api/session').send({ crewMemberId: lead?.id });
+    },
     links,
     linkId,
     link: async (name) => (await get(`/api/links/${await linkId(name)}`)).body as LinkView,
     get,
     post: (path, body = {}) => browser.post(path).send(body),
+    upload: (path, bytes) => browser.post(path).set('content-type', 'application/octet-stream').send(bytes),
     put: (path, body) => browser.put(path).send(body),
     patch: (path, body) => browser.patch(path).send(body),
     delete: (path) => browser.delete(path),
     close: async () => {
+      opening?.close();
       await parts.close();
       await sequelize.close();
     },

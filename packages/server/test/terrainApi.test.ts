@@ -201,7 +201,9 @@ describe('a map window', () => {
 
 describe('settings of the server', () => {
   it('name no tile server by default', async () => {
-    expect((await server.get('/api/settings')).body).toEqual({ tileUrl: null });
-    expect((await server.get('/api/settings')).headers['content-security-policy']).toContain("img-src 'self' data:;");
+    expect((await server.get('/api/settings')).body).toEqual({ tileUrl: null, opening: null });
+    expect((await server.get('/api/settings')).headers['content-security-policy']).toContain(
+      "img-src 'self' data: blob:;",
+    );
   });
 });

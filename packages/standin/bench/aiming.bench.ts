@@ -1,154 +1,154 @@
-import {
-  apertureLossDb,
-  checkPair,
-  fitLobe,
-  predictLink,
-  type AngleSource,
-  type LinkPlan,
-  type LobePoint,
-} from '@kivram/core';
-import { runHabit, runTrial, usualConditions, type TrialSetup } from '../src';
-import { testLaw, testModel } from '../test/models';
+import { runHabit, runTrial, usualConditions, type Antenna, type TrialSetup } from '../src';
 import { boundLossDb, peakBoundWidths } from './bound.bench';
-import { callLobe } from './sideLobes.bench';
-import { quantile, timeUs } from './statistics.bench';
+import { conditions, families, type Condition } from './conditions';
+import { Pool } from './pool';
+import { isCounted, lobeColumns, type LobeColumn } from './sideLobes.bench';
+import { quantile } from './statistics.bench';
 
-const trials = Number(process.argv[2] ?? 1000);
-if (!(Number.isInteger(trials) && trials > 0)) throw new RangeError('the number of alignments must be a whole number');
+// How well simulated installers aim who follow the guide, and who follow the habit, under each condition.
+//   npm run bench -- aiming            60 alignments a line: about a quarter of an hour on two cores
+//   npm run bench -- aiming short      8 a line: two minutes
+//   npm run bench -- aiming 90 bolts   90 a line, only lines with this word
 
-const antennas: { name: string; aperture: 'dish' | 'panel'; beamDeg: number; notchDeg: number }[] = [
-  { name: 'panel 30 deg', aperture: 'panel', beamDeg: 30, notchDeg: 5 },
-  { name: 'dish 6 deg', aperture: 'dish', beamDeg: 6, notchDeg: 1 },
-];
-const sourceNames: Record<AngleSource, string> = {
-  phone: 'angles by phone',
-  scale: 'angles by scale',
-  none: 'no angles',
+/** Ways of aiming: by what tells the angle, or by habit. */
+type Way = Condition['sources'][number] | 'habit';
+
+interface Piece {
+  setup: TrialSetup;
+  way: Way;
+  seeds: number[];
+}
+
+/** A column of the table of side lobes, for one antenna. */
+interface LobePiece {
+  antenna: Antenna;
+  column: LobeColumn;
+  seeds: number[];
+}
+
+interface Outcome {
+  lossDb: number;
+  turns: number;
+  seconds: number;
+  finished: boolean;
+  /** it ended more than 3 dB off, and nothing said so */
+  isSilent: boolean;
+}
+
+/** What is asked for: median and 95th percentile of the loss, dB, and the share that may be wrong without a word. */
+const asked: Record<Way, readonly [medianDb: number, mostDb: number]> = {
+  phone: [0.3, 1],
+  scale: [0.3, 1],
+  none: [0.5, 2],
+  habit: [Infinity, Infinity],
 };
+const silentShare = 0.01;
+const seedsAPiece = 10;
 
-const db = (value: number): string => value.toFixed(3).padStart(8);
-const row = (label: string, losses: number[], turns: number[], note = ''): void =>
-  console.log(
-    `  ${label.padEnd(34)} ${db(quantile(losses, 0.5))} ${db(quantile(losses, 0.95))} ${String(quantile(turns, 0.5)).padStart(7)} ${String(quantile(turns, 0.95)).padStart(5)}  ${note}`,
-  );
-
-console.log(
-  `\n${trials} simulated alignments a line: 1 dB quantisation, ${usualConditions.fadingSdDb} dB fading (correlated over ${usualConditions.fadingCorrelationS} s),`,
+const pool = new Pool<Piece | LobePiece, Outcome[] | boolean[]>(import.meta.url, (piece) =>
+  'column' in piece
+    ? piece.seeds.map((seed) => isCounted(piece.antenna, piece.column, seed))
+    : piece.seeds.map(aimed(piece)),
 );
-console.log('half a degree of play, one end aimed on both axes, final loss against the true peak, dB\n');
+if (!pool.isWorker) {
+  await printTable(process.argv.slice(2));
+  pool.end();
+}
 
-for (const levelled of [true, false]) {
+async function printTable(args: string[]): Promise<void> {
+  const trials = args.includes('short') ? 8 : Number(args.find((arg) => /^\d+$/.test(arg)) ?? 60);
+  const word = args.find((arg) => !/^\d+$/.test(arg) && arg !== 'short');
+  const seeds = Array.from({ length: trials }, (_, i) => i + 1);
+  const lines = conditions
+    .filter(({ name }) => !word || name.includes(word))
+    .flatMap(({ name, setup, sources }) => [...sources, 'habit' as const].map((way) => ({ name, setup, way })));
+
   console.log(
-    levelled
-      ? 'Start: up to 3 beam widths to the side, tilt set by a level within 1'
-      : 'Start: up to 3 beam widths in any direction',
+    `${trials} simulated alignments a line, one end, both axes; loss against the true peak, dB; ! misses what is asked for`,
   );
-  console.log(
-    `  ${''.padEnd(34)} ${'median'.padStart(8)} ${'95th'.padStart(8)} ${'turns'.padStart(7)} ${'95th'.padStart(5)}`,
+  console.log(`${''.padEnd(50)} angle   median    95th  late   silent  turns 95th  seconds`);
+  const outcomes = lines.map(({ setup, way }) =>
+    outcomesOf({ ...setup, source: way === 'habit' ? 'none' : way }, way, seeds),
   );
-  for (const { name, aperture, beamDeg, notchDeg } of antennas) {
-    const setup = (source: AngleSource): TrialSetup => ({
-      aperture,
-      beamDeg,
-      source,
-      notchDeg,
-      playDeg: 0.5,
-      startWidths: 3,
-      levelled,
-    });
-    for (const source of ['phone', 'scale', 'none'] as const) {
-      const results = Array.from({ length: trials }, (_, seed) => runTrial(setup(source), seed + 1));
-      const lost = results.filter((r) => !r.finished).length;
-      row(
-        `${name}, ${sourceNames[source]}`,
-        results.map((r) => r.lossDb),
-        results.map((r) => r.turns),
-        lost ? `${lost} gave up` : '',
-      );
-    }
-    const habit = Array.from({ length: trials }, (_, seed) => runHabit(setup('none'), seed + 1));
-    row(
-      `${name}, habit: highest reading`,
-      habit.map((r) => r.lossDb),
-      habit.map((r) => r.turns),
-    );
-    for (const strokes of [2, 4]) {
-      const sd = peakBoundWidths(strokes, usualConditions.fadingSdDb, usualConditions.fadingCorrelationS, 1);
-      console.log(
-        `  ${`${name}, Cramer-Rao bound, ${strokes} strokes`.padEnd(34)} ${db(boundLossDb(sd, 0.5))} ${db(boundLossDb(sd, 0.95))}   sd ${(sd * beamDeg).toFixed(2)} deg`,
-      );
-    }
+  let lastName = '';
+  for (const [i, { name, way }] of lines.entries()) {
+    console.log(`${(name === lastName ? '' : name).padEnd(50)} ${rowOf(way, (await outcomes[i]) ?? [])}`);
+    lastName = name;
   }
-  console.log();
+  if (word && word !== 'lobes') return;
+  printBound();
+  await printSideLobes(seeds);
 }
 
-console.log(`What a lobe is called by its level and shape, ${trials} sweeps each, %`);
-for (const { name, aperture, beamDeg } of antennas) {
-  const share = (around: -1 | 0 | 1, changes: Parameters<typeof callLobe>[3]): string => {
-    const called = Array.from({ length: trials }, (_, seed) => callLobe(aperture, beamDeg, around, changes, seed + 1));
-    return ((100 * called.filter((d) => d === 'sideLobe').length) / trials).toFixed(1).padStart(6);
+/** How an alignment of a line goes, by its seed. */
+function aimed({ setup, way }: Piece): (seed: number) => Outcome {
+  return (seed) => {
+    if (way === 'habit') return { ...runHabit(setup, seed), finished: true, isSilent: false };
+    const { lossDb, turns, seconds, finished, isWarned } = runTrial(setup, seed);
+    return { lossDb, turns, seconds, finished, isSilent: finished && lossDb > 3 && !isWarned };
   };
-  console.log(`  ${name}: side lobes called side lobe ${share(1, {})}`);
-  console.log(
-    `  ${name}: false alarms on a clear main lobe ${share(0, {})}, behind 10 dB of trees ${share(0, { obstructionDb: 10 })}, crossed polarisation ${share(0, { crossedPolarisation: true })}`,
-  );
 }
 
-console.log('\nSpeed of the core, median of one, microseconds');
-const points: LobePoint[] = Array.from({ length: 300 }, (_, i) => {
-  const x = -8 + (16 * i) / 299;
-  return { x, levelDbm: Math.round(-48 - Math.min(40, apertureLossDb(x / 6))), pushedFrom: 0 };
-});
-console.log(
-  `  lobe fit over 300 points ${timeUs(() => void fitLobe(points, { width: 6, widthRelativeSd: 0.15 })).toFixed(0)}`,
-);
-const model = testModel();
-const end = {
-  groundHeightM: 5,
-  mountHeightM: 8,
-  model,
-  role: 'access' as const,
-  conductedDbm: 12,
-  cableLossDb: 0,
-  polarisation: 'dual' as const,
-  azimuthDeg: null,
-  tiltDeg: null,
-};
-const plan: LinkPlan = {
-  near: { ...end, position: { latitudeDeg: 33.41, longitudeDeg: -37.84 } },
-  far: { ...end, role: 'station', position: { latitudeDeg: 33.43, longitudeDeg: -37.83 } },
-  air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
-  law: testLaw[0] ?? null,
-};
-console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(0)}`);
-const sheet = {
-  role: 'ap' as const,
-  networkName: 'a',
-  security: 'open' as const,
-  passphrase: null,
-  band: '5GHz' as const,
-  centreMHz: 5775,
-  scanMHz: [],
-  widthMHz: 80,
-  followsWidth: false,
-  protocol: '802.11' as const,
-  ptpOnly: false,
-  bridge: true,
-  conductedDbm: 5,
-  country: 'XT',
-  address: '10.0.0.1',
-  prefix: 24,
-  gateway: null,
-  deviceName: 'a',
-  firmware: '1',
-  neighbours: [],
-  errorCorrection: false,
-  txMHz: null,
-  rxMHz: null,
-};
-const pair = {
-  near: { sheet, model, mac: null, otherStations: 0 },
-  far: { sheet: { ...sheet, role: 'station' as const }, model, mac: null, otherStations: 0 },
-  law: testLaw,
-};
-console.log(`  "Will they pair?" ${timeUs(() => void checkPair(pair)).toFixed(0)}`);
+async function outcomesOf(setup: TrialSetup, way: Way, seeds: number[]): Promise<Outcome[]> {
+  const pieces: Promise<Outcome[] | boolean[]>[] = [];
+  for (let i = 0; i < seeds.length; i += seedsAPiece)
+    pieces.push(pool.do({ setup, way, seeds: seeds.slice(i, i + seedsAPiece) }));
+  return (await Promise.all(pieces)).flat() as Outcome[];
+}
+
+function rowOf(way: Way, results: Outcome[]): string {
+  const at = (share: number, of: (r: Outcome) => number): number => quantile(results.map(of), share);
+  const part = (is: (r: Outcome) => boolean): number => results.filter(is).length / results.length;
+  const loss = ({ lossDb }: Outcome): number => lossDb;
+  const [medianDb, mostDb] = asked[way];
+  const misses = at(0.5, loss) > medianDb || at(0.95, loss) > mostDb || part((r) => r.isSilent) >= silentShare;
+  const db = (value: number): string => value.toFixed(2).padStart(7);
+  const percent = (share: number): string => `${(100 * share).toFixed(1)} %`.padStart(8);
+  const whole = (value: number, width: number): string => value.toFixed(0).padStart(width);
+  return [
+    way.padEnd(6),
+    db(at(0.5, loss)),
+    db(at(0.95, loss)),
+    percent(part((r) => !r.finished)),
+    percent(part((r) => r.isSilent)),
+    whole(
+      at(0.5, (r) => r.turns),
+      5,
+    ),
+    whole(
+      at(0.95, (r) => r.turns),
+      4,
+    ),
+    whole(
+      at(0.5, (r) => r.seconds),
+      8,
+    ),
+    misses ? '!' : '',
+  ].join(' ');
+}
+
+function printBound(): void {
+  const { fading, meter } = usualConditions;
+  if (fading.kind !== 'gaussian') return;
+  console.log('\nLeast that any estimate from so many strokes can lose (Cramer-Rao), usual conditions, both axes, dB');
+  for (const strokes of [2, 4, 8]) {
+    const sd = peakBoundWidths(strokes, fading.sdDb, fading.correlationS, meter.quantumDb);
+    console.log(
+      `  ${strokes} strokes: median ${boundLossDb(sd, 0.5).toFixed(3)}, 95th ${boundLossDb(sd, 0.95).toFixed(3)}`,
+    );
+  }
+}
+
+async function printSideLobes(seeds: number[]): Promise<void> {
+  console.log('\nSide lobes, the sheet up to 20 % wrong');
+  console.log(`${''.padEnd(15)} one swept and called    guided, left on it      called on the main lobe`);
+  console.log(`${''.padEnd(15)}   sideways  upwards     sideways  upwards      clear    trees  crossed`);
+  const lines = families.map((antenna) => lobeColumns.map((column) => pool.do({ antenna, column, seeds })));
+  for (const [i, line] of lines.entries()) {
+    const shares = (await Promise.all(line)).map((counted) => (100 * counted.filter(Boolean).length) / seeds.length);
+    const [oneAzimuth, oneTilt, leftAzimuth, leftTilt, ...falsely] = shares.map((p) => `${p.toFixed(1)} %`.padStart(9));
+    console.log(
+      `${(families[i] ?? '').padEnd(15)} ${oneAzimuth} ${oneTilt}    ${leftAzimuth} ${leftTilt}  ${falsely.join(' ')}`,
+    );
+  }
+}

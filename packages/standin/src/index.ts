@@ -1,3 +1,4 @@
+export * from './agent';
 export * from './ground';
 export * from './radio';
 export * from './random';

@@ -1,4 +1,4 @@
-import { changeIdHeader, fillPath, type Problem, type Route } from '@kivram/contract';
+import { changeIdHeader, fillPath, tokenHeader, type Problem, type Route } from '@kivram/contract';
 import { newId } from './changeId';
 
 /** What the server refused, with its problem document. */
@@ -7,6 +7,17 @@ export class ProblemError extends Error {
     super(problem.detail);
   }
 }
+
+/** What every change over the network must carry; this page alone knows it. */
+let sessionToken: string | null = null;
+
+/** From now on changes carry this token: that of the session, or none at the computer itself. */
+export function carryToken(token: string | null): void {
+  sessionToken = token;
+}
+
+/** The header that every change carries. */
+export const tokenHeaders = (): Record<string, string> => (sessionToken ? { [tokenHeader]: sessionToken } : {});
 
 /**
  * Calls a route of the contract. A change goes under an id; whoever tries one again gives the id of the first try.
@@ -23,17 +34,27 @@ export function call<Body, Response>(
     method: route.method.toUpperCase(),
     headers: {
       ...(body !== undefined && { 'content-type': 'application/json' }),
-      ...(route.method !== 'get' && { [changeIdHeader]: changeId }),
+      ...(route.method !== 'get' && { [changeIdHeader]: changeId, ...tokenHeaders() }),
     },
     body: body === undefined ? undefined : JSON.stringify(body),
   });
 }
 
 /** Sends a file as it is to a route that takes one. @throws ProblemError, also when the server cannot be reached */
-export function sendFile<Response>(route: Route<undefined, Response>, file: File, query = ''): Promise<Response> {
-  return ask(route.path + query, {
+export function sendFile<Response>(
+  route: Route<undefined, Response>,
+  file: Blob,
+  query = '',
+  params: Record<string, string> = {},
+  changeId: string = newId(),
+): Promise<Response> {
+  return ask(fillPath(route.path, params) + query, {
     method: 'POST',
-    headers: { 'content-type': route.takes ?? 'application/octet-stream' },
+    headers: {
+      'content-type': route.takes ?? 'application/octet-stream',
+      [changeIdHeader]: changeId,
+      ...tokenHeaders(),
+    },
     body: file,
   });
 }

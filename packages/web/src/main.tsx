@@ -1,19 +1,34 @@
 import 'reflect-metadata';
 import '@mantine/core/styles.css';
 import './theme.css';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { MutationCache, QueryCache, QueryClient } from '@tanstack/react-query';
+import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client';
 import { MantineProvider } from '@mantine/core';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { ProblemError } from './api';
+import { startWorker } from './offline/caches';
+import { isKept, KeptReading, keptMs } from './offline/keptReading';
 import { router } from './router';
 import { SettingsProvider } from './settings';
 import { theme } from './theme';
 
-const queries = new QueryClient({
+/** A session that was ended elsewhere is noticed by the first question that is refused for it. */
+const noticeEnd = (error: Error): void => {
+  if (error instanceof ProblemError && error.problem.status === 401)
+    void queries.invalidateQueries({ queryKey: ['session'] });
+};
+
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: noticeEnd }),
+  mutationCache: new MutationCache({ onError: noticeEnd }),
   defaultOptions: {
+    mutations: { networkMode: 'always' },
     queries: {
+      // The browser thinks that there is no network where there is only no internet.
+      networkMode: 'always',
+      gcTime: keptMs,
       staleTime: 2000,
       // What the server has refused once it refuses again; only a lost connection is worth another try.
       retry: (count, error) => !(error instanceof ProblemError && error.problem.status < 500) && count < 3,
@@ -21,18 +36,32 @@ const queries = new QueryClient({
   },
 });
 
+/** What was opened once can be read without a network. */
+const kept = {
+  persister: new KeptReading(),
+  maxAge: keptMs,
+  buster: String(import.meta.env.VITE_BUILD),
+  dehydrateOptions: { shouldDehydrateQuery: isKept },
+};
+
 const nonce = (): string => document.querySelector<HTMLMetaElement>('meta[name=style-nonce]')?.content ?? '';
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root element');
 
+startWorker();
 createRoot(root).render(
   <StrictMode>
-    <QueryClientProvider client={queries}>
+    <PersistQueryClientProvider
+      client={queries}
+      persistOptions={kept}
+      // Shown at once, and asked for again: it may be of yesterday.
+      onSuccess={() => void queries.invalidateQueries()}
+    >
       <MantineProvider theme={theme} defaultColorScheme="light" getStyleNonce={nonce}>
         <SettingsProvider>
           <RouterProvider router={router} />
         </SettingsProvider>
       </MantineProvider>
-    </QueryClientProvider>
+    </PersistQueryClientProvider>
   </StrictMode>,
 );

@@ -1,9 +1,11 @@
-import { routes, type Health, type Route } from '@kivram/contract';
+import { atLeast, routes, type Health, type Route, type SessionView, type VisitsView } from '@kivram/contract';
 import type { Position, TerrainProfile } from '@kivram/core';
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { useState } from 'react';
-import { call, ProblemError } from './api';
+import { call, carryToken, ProblemError } from './api';
 import { ChangeIds } from './changeId';
+import { KeptError, sendOrKeep, type Made, type RouteName, type Waiting } from './outbox/outbox';
+import { withMade } from './visits/madeVisits';
 
 export const useJobs = () => useQuery({ queryKey: ['jobs'], queryFn: () => call(routes.listJobs) });
 
@@ -32,7 +34,46 @@ export const useJobMap = (jobId: string) =>
 export const useJobTimeline = (jobId: string) =>
   useQuery({ queryKey: ['job', jobId, 'timeline'], queryFn: () => call(routes.jobTimeline, { jobId }) });
 
-export const useSession = () => useQuery({ queryKey: ['session'], queryFn: () => call(routes.getSession) });
+export const useSession = () => useQuery({ queryKey: ['session'], queryFn: readSession });
+
+async function readSession(): Promise<SessionView> {
+  const session = await call(routes.getSession);
+  carryToken(session.token);
+  return session;
+}
+
+/** Takes over what the server says of the session after it changed. */
+export function useTakeSession(): (session: SessionView) => void {
+  const queries = useQueryClient();
+  return (session) => {
+    carryToken(session.token);
+    queries.setQueryData(['session'], session);
+  };
+}
+
+/** What whoever works in this browser may do. What they may not is not offered. */
+export interface May {
+  /** change what belongs to a job, or to none */
+  work: boolean;
+  /** change the job itself and its people */
+  lead: boolean;
+  /** it is known that they may change nothing; before it is, ways to where something is changed stay open */
+  onlyReads: boolean;
+}
+
+/** @param jobId left out, what belongs to no job */
+export function useMay(jobId?: string): May {
+  const { data } = useSession();
+  const job = useJob(jobId || undefined).data;
+  if (!data) return { work: false, lead: false, onlyReads: false };
+  const parts = jobId === undefined ? Object.values(data.members) : [data.members[jobId]].filter((m) => !!m);
+  // At the computer itself a job without a crew asks who works there; one with a crew has somebody chosen in a moment.
+  const nobodyYet = job !== undefined && job.crew.every((member) => member.leftAt !== null);
+  if (data.isHere && (jobId === undefined || (nobodyYet && !parts.length)))
+    return { work: true, lead: true, onlyReads: false };
+  const work = parts.some((m) => atLeast(m.role, 'installer'));
+  return { work, lead: parts.some((m) => m.role === 'lead'), onlyReads: !work && (parts.length > 0 || !data.isHere) };
+}
 
 export const useRuleSets = () =>
   useQuery({ queryKey: ['models', 'law'], queryFn: () => call(routes.listRuleSets), staleTime: Infinity });
@@ -98,21 +139,47 @@ export function useRefresh(): () => Promise<void> {
   return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
 }
 
+/** Shows what the server has just made, and reads everything shown again. The server may be gone by then: what it has acknowledged stands on the page all the same. */
+export function useFollow(): (made: readonly Made[]) => Promise<void> {
+  const queries = useQueryClient();
+  const refresh = useRefresh();
+  return (made) => {
+    for (const [queryKey] of queries.getQueriesData<VisitsView>({ queryKey: ['job'] })) {
+      const [, jobId, of] = queryKey as string[];
+      if (!jobId || of !== 'visits') continue;
+      queries.setQueryData<VisitsView>(
+        queryKey,
+        (view) => view && made.reduce((so, one) => withMade(so, jobId, one), view),
+      );
+    }
+    return refresh();
+  };
+}
+
 /**
  * Sends a change and calls `then` once it is stored, also where reading everything again has meanwhile put a fresh
  * form in place of the one that sent it. What went wrong stands in the change's `error`.
+ * @param whenKept called where it waits on this device: what was typed is in safe hands, though the server has not heard of it
  */
 export function sendThen<Body, Answer>(
   change: UseMutationResult<Answer, Error, Body>,
   body: Body,
   then: (answer: Answer) => void,
+  whenKept?: () => void,
 ): void {
-  void change.mutateAsync(body).then(then, () => undefined);
+  void change.mutateAsync(body).then(then, (error) => void (error instanceof KeptError && whenKept?.()));
+}
+
+const names = new Map<object, RouteName>(Object.entries(routes).map(([name, route]) => [route, name as RouteName]));
+
+/** A route by the name it has in the table, under which a change of it can wait. */
+function nameOfRoute(route: object): RouteName {
+  return names.get(route) as RouteName;
 }
 
 /**
  * A change on the server; afterwards everything shown is read again, and of what is kept for long what it says.
- * A change that got no answer can be tried again without being made twice.
+ * A change that got no answer can be tried again without being made twice; one that may wait is kept on this device and sent when there is an answer.
  * @param also what else is to be read again: the key of what seldom changes
  */
 export function useChange<Body, Response>(
@@ -122,18 +189,24 @@ export function useChange<Body, Response>(
   also?: string[],
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
+  const follow = useFollow();
   const queries = useQueryClient();
   const [ids] = useState(() => new ChangeIds());
+  const by = useSession().data?.person?.name ?? null;
   return useMutation({
-    mutationFn: (body: unknown) => call(route, params, body, query, ids.idFor(body)),
-    onSuccess: () => {
+    mutationFn: (body: unknown) => {
+      const id = ids.idFor(body);
+      const kept = { id, by, route: nameOfRoute(route), params, query, body: body as Waiting['body'], file: undefined };
+      return sendOrKeep(kept, () => call(route, params, body, query, id));
+    },
+    onSuccess: (answer) => {
       ids.settled();
       if (also) void queries.invalidateQueries({ queryKey: also });
-      return refresh();
+      return follow([{ route: nameOfRoute(route), params, answer }]);
     },
     onError: (error) => {
-      // A refusal is an answer; silence is none.
-      if (error instanceof ProblemError && error.problem.status > 0) ids.settled();
+      // A refusal is an answer, and what waits goes its own way; silence is neither.
+      if (error instanceof KeptError || (error instanceof ProblemError && error.problem.status > 0)) ids.settled();
       // Somebody else was faster: what they saved is shown beside what was typed here.
       if (error instanceof ProblemError && error.problem.status === 409) void refresh();
     },

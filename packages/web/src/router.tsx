@@ -42,6 +42,17 @@ export const router = createBrowserRouter([
             path: 'jobs/:jobId/about',
             lazy: screen(async () => (await import('./job/AboutJobScreen')).AboutJobScreen),
           },
+          {
+            path: 'jobs/:jobId/people',
+            lazy: screen(async () => (await import('./people/PeopleScreen')).PeopleScreen),
+          },
+          {
+            path: 'jobs/:jobId/visits',
+            lazy: screen(async () => (await import('./visits/VisitsScreen')).VisitsScreen),
+          },
+          { path: 'join', lazy: screen(async () => (await import('./you/JoinScreen')).JoinScreen) },
+          { path: 'you', lazy: screen(async () => (await import('./you/YouScreen')).YouScreen) },
+          { path: 'waiting', lazy: screen(async () => (await import('./outbox/WaitingScreen')).WaitingScreen) },
           { path: 'jobs/:jobId/map', lazy: screen(async () => (await import('./map/MapScreen')).MapScreen) },
           {
             path: 'links/:linkId',

@@ -2,7 +2,18 @@ import 'reflect-metadata';
 import { IsObject, IsOptional, IsUUID } from 'class-validator';
 import { Moment, OneOf, Text, WholeBetween } from '../decorators';
 
-export const eventKinds = ['link', 'plan', 'settings', 'bench', 'mount', 'alignment', 'test', 'job'] as const;
+export const eventKinds = [
+  'link',
+  'plan',
+  'settings',
+  'bench',
+  'mount',
+  'alignment',
+  'test',
+  'job',
+  'people',
+  'visit',
+] as const;
 export type EventKind = (typeof eventKinds)[number];
 
 /** One line of the timeline: who did what when. */

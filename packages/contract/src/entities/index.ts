@@ -9,3 +9,4 @@ export * from './obstacle';
 export * from './place';
 export * from './radio';
 export * from './spec';
+export * from './visit';

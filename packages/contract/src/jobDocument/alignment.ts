@@ -4,13 +4,15 @@ import {
   diagnoses,
   ends,
   evidenceKinds,
+  levelWays,
   markKinds,
   type AngleSource,
   type End,
+  type LevelWay,
   type MarkKind,
 } from '@kivram/core';
-import { ArrayMaxSize, IsArray, IsIn, IsNumber, IsOptional, IsUUID } from 'class-validator';
-import { Between, ListOf, Moment, Nested, OneOf, Text } from '../decorators';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsNumber, IsOptional, IsUUID } from 'class-validator';
+import { Between, ListOf, MayBeLeftOut, Moment, Nested, OneOf, Text } from '../decorators';
 import type { AlignmentEndResult } from '../views';
 import { BasisRecord, EndLevels } from '../entities';
 
@@ -23,6 +25,13 @@ const chains = (): PropertyDecorator => (target, key) => {
   IsNumber({ allowNaN: false, allowInfinity: false }, { each: true })(target, key as string);
 };
 
+/** What a radio told beside a level. */
+class ToldRecord {
+  @MayBeLeftOut() @Between(-400, 400, 'dBm') noiseDbm?: number;
+  @MayBeLeftOut() @Between(-1e9, 1e9, 'Mbit/s') txMbps?: number;
+  @MayBeLeftOut() @Between(-1e9, 1e9, 'Mbit/s') rxMbps?: number;
+}
+
 /** What one radio heard of its peer at one moment. */
 export class ReadingRecord {
   @IsUUID() radioId!: string;
@@ -31,6 +40,9 @@ export class ReadingRecord {
   @Between(-1e7, 1e7, 's') tS!: number;
   @IsOptional() @Between(-400, 100, 'dBm') rslDbm!: number | null;
   @chains() chainsDbm!: number[];
+  @MayBeLeftOut() @IsBoolean() isRepeat?: boolean;
+  @MayBeLeftOut() @Between(0, 1e5, 's') ageS?: number;
+  @MayBeLeftOut() @Nested(() => ToldRecord) told?: ToldRecord;
   @IsOptional() @Between(-1e6, 1e6, 'degrees') phoneAzimuthDeg!: number | null;
   @IsOptional() @Between(-1e6, 1e6, 'degrees') phoneTiltDeg!: number | null;
 }
@@ -50,6 +62,12 @@ class AlignmentPlanRecord {
   @OneOf(['endByEnd', 'axisByAxis']) order!: 'endByEnd' | 'axisByAxis';
   @IsArray() @ArrayMaxSize(2) @IsIn([...ends], { each: true }) ends!: End[];
   @Nested(() => EndLevels) expectedDbm!: EndLevels;
+}
+
+class LevelsFromRecord {
+  @Between(-1e7, 1e7, 's') tS!: number;
+  @OneOf(ends) end!: End;
+  @OneOf(levelWays) way!: LevelWay;
 }
 
 class EndResultRecord implements AlignmentEndResult {
@@ -77,6 +95,8 @@ export class AlignmentRecord {
   @IsOptional() @Moment() finishedAt!: string | null;
   @IsOptional() @IsUUID() crewMemberId!: string | null;
   @Nested(() => AlignmentPlanRecord) plan!: AlignmentPlanRecord;
+  /** left out by what was written before levels came from anything but stand-ins */
+  @MayBeLeftOut() @ListOf(() => LevelsFromRecord, 10_000) levelsFrom?: LevelsFromRecord[];
   @OneOf(evidenceKinds) evidenceKind!: (typeof evidenceKinds)[number];
   @IsOptional() @Nested(() => BasisRecord) basis!: BasisRecord | null;
   @IsOptional() @Nested(() => AlignmentResultRecord) result!: AlignmentResultRecord | null;

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
-import { evidenceKinds } from '@kivram/core';
-import { Equals, IsBoolean, IsOptional, IsUUID } from 'class-validator';
-import { Count, ListOf, Moment, Nested, OneOf } from '../decorators';
+import { evidenceKinds, instrumentVerdicts, type InstrumentVerdict } from '@kivram/core';
+import { Equals, IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator';
+import { Between, Count, ListOf, MayBeLeftOut, Moment, Nested, OneOf, Text } from '../decorators';
 import {
   Air,
   BasisRecord,
@@ -15,14 +15,16 @@ import {
   Obstacle,
   Place,
   Radio,
+  Visit,
 } from '../entities';
+import { LevelProfileBody, LevelSourceBody, PathCheckBody } from '../requests';
 import { SheetBody } from '../sheet';
 import { AlignmentRecord } from './alignment';
-
+import { PhotoRecord } from './photo';
 import { ThroughputTestRecord } from './test';
 
 export const jobDocumentFormat = 'kivram-job';
-export const jobDocumentVersion = 3;
+export const jobDocumentVersion = 4;
 
 /** What a file of a job may hold at most. */
 export const jobFileLimits = {
@@ -33,11 +35,14 @@ export const jobFileLimits = {
   values: 1_500_000,
   characters: 60_000_000,
   links: 10_000,
+  photos: 5000,
 } as const;
 
 /** A sheet whose passphrase may have been left out. */
 export class ExportedSheet extends SheetBody {
-  @IsOptional() declare passphrase: string | null;
+  @IsOptional()
+  @Matches(/^[\x20-\x7e]/, { message: 'passphrase must be written out, or left out' })
+  declare passphrase: string | null;
 }
 
 export class SheetRecord {
@@ -47,6 +52,45 @@ export class SheetRecord {
   @IsOptional() @IsUUID() crewMemberId!: string | null;
   /** without the passphrase unless secrets were asked for */
   @Nested(() => ExportedSheet) sheet!: ExportedSheet;
+}
+
+/** With what one logs in to a radio; without the password unless secrets were asked for. */
+export class LoginRecord {
+  @IsUUID() radioId!: string;
+  @Text(1, 60) userName!: string;
+  @IsOptional()
+  @Text(1, 100)
+  @Matches(/^[^•]/, { message: 'password must be written out, or left out' })
+  password!: string | null;
+}
+
+/** Where the level comes from at which one radio hears another; without its secrets unless they were asked for. */
+export class LevelSourceRecord {
+  @IsUUID() radioId!: string;
+  @IsUUID() peerId!: string;
+  /** its version counts nothing here; its secrets are in it where they were asked for */
+  @Nested(() => LevelSourceBody) source!: LevelSourceBody;
+}
+
+export class LevelProfileRecord extends LevelProfileBody {
+  @IsUUID() id!: string;
+}
+
+class PathJudgementRecord {
+  @OneOf(instrumentVerdicts) verdict!: InstrumentVerdict;
+  @IsOptional() @Between(-400, 100, 'dBm') measuredDbm!: number | null;
+  @IsOptional() @Between(-400, 400, 'dB') shortDb!: number | null;
+  @Text(0, 1000) words!: string;
+}
+
+/** A path measured with instruments. */
+export class PathCheckRecord extends PathCheckBody {
+  @IsUUID() id!: string;
+  @IsUUID() linkId!: string;
+  @Moment() at!: string;
+  @IsOptional() @IsUUID() crewMemberId!: string | null;
+  @Between(-400, 100, 'dBm') predictedDbm!: number;
+  @Nested(() => PathJudgementRecord) judgement!: PathJudgementRecord;
 }
 
 export class BenchRunRecord {
@@ -64,7 +108,7 @@ const { links } = jobFileLimits;
 /** A whole job as one file. What is not in it does not exist. */
 export class JobDocument {
   @Equals(jobDocumentFormat, { message: 'this is no Kivram job: "format" should be "kivram-job"' }) format!: string;
-  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 to 3' })
+  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 to 4' })
   formatVersion!: number;
   @Moment() exportedAt!: string;
   @OneOf(['left out', 'included']) secrets!: 'left out' | 'included';
@@ -78,10 +122,18 @@ export class JobDocument {
   @ListOf(() => KnownDevice, 5000) devices!: KnownDevice[];
   @ListOf(() => Link, links) links!: Link[];
   @ListOf(() => SheetRecord, 10 * links) sheets!: SheetRecord[];
+  @ListOf(() => LoginRecord, 2 * links) logins!: LoginRecord[];
+  /** left out by what was written before levels came from anything but stand-ins */
+  @MayBeLeftOut() @ListOf(() => LevelSourceRecord, 4 * links) levelSources?: LevelSourceRecord[];
+  @MayBeLeftOut() @ListOf(() => LevelProfileRecord, 1000) levelProfiles?: LevelProfileRecord[];
+  @MayBeLeftOut() @ListOf(() => PathCheckRecord, 5 * links) pathChecks?: PathCheckRecord[];
   @ListOf(() => BenchRunRecord, 10 * links) benchRuns!: BenchRunRecord[];
   @ListOf(() => AlignmentRecord, 5 * links) alignments!: AlignmentRecord[];
   @ListOf(() => ThroughputTestRecord, 5 * links) tests!: ThroughputTestRecord[];
   @ListOf(() => Event, 50 * links) events!: Event[];
+  @ListOf(() => Visit, 5000) visits!: Visit[];
+  /** checked apart, one by one, for their pictures are large */
+  @ListOf(() => PhotoRecord, jobFileLimits.photos) photos!: PhotoRecord[];
   /** spec sheets of the models in use, so that the document stands alone */
   @ListOf(() => ModelRevision, 1000) models!: ModelRevision[];
 }

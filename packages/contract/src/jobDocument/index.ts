@@ -1,3 +1,4 @@
 export * from './alignment';
 export * from './document';
+export * from './photo';
 export * from './test';

@@ -9,7 +9,7 @@ import {
   type MountAxis,
   type Turning,
 } from '@kivram/core';
-import { IsBoolean, IsIn, IsUUID, ValidateIf } from 'class-validator';
+import { IsBoolean, IsIn, IsOptional, IsUUID, ValidateIf } from 'class-validator';
 import { Between, OneOf } from '../decorators';
 
 /** One end is up. The cautions must have been read first. */
@@ -38,6 +38,14 @@ export class MarkBody {
   @ValidateIf((mark: MarkBody) => mark.kind === 'turning' || mark.kind === 'notch')
   @IsIn([-1, 0, 1], { message: 'direction must be -1, 0 or 1' })
   direction?: Turning;
+}
+
+/** Who has an alignment open, and where they are. */
+export class PresenceBody {
+  /** made by the page when it was opened */
+  @IsUUID() device!: string;
+  /** null for who only looks on */
+  @IsOptional() @OneOf(ends) end!: End | null;
 }
 
 /** The installer's hands on a stand-in mount. */

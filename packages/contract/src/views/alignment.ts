@@ -1,4 +1,4 @@
-import type { AimMark, AngleSource, DiagnosisResult, End, Reading } from '@kivram/core';
+import type { AimMark, AngleSource, DiagnosisResult, End, LevelWay, Reading } from '@kivram/core';
 
 /** What one end's radio was left at. */
 export interface AlignmentEndResult extends DiagnosisResult {
@@ -20,11 +20,29 @@ export interface AlignmentSummary {
   order: 'endByEnd' | 'axisByAxis';
   /** the ends that are turned; a hub's antenna stays where it points */
   ends: End[];
+  /** where the levels came from, as it changed */
+  levelsFrom: LevelsFrom[];
   result: { near: AlignmentEndResult; far: AlignmentEndResult } | null;
 }
 
 /** A mark with the id that its client gave it, by which it is told apart from another of the same moment. */
-export type Tap = AimMark & { id: string };
+export type Tap = AimMark & { id: string; end: End };
+
+/** Since when the level at one end came from where, seconds into the alignment. */
+export interface LevelsFrom {
+  tS: number;
+  end: End;
+  way: LevelWay;
+}
+
+/** Somebody who has the alignment open. */
+export interface Present {
+  /** made by the page when it was opened */
+  device: string;
+  name: string;
+  /** where they are; null for who only looks on */
+  end: End | null;
+}
 
 export interface AlignmentView extends AlignmentSummary {
   expectedDbm: { near: number; far: number };
@@ -36,6 +54,12 @@ export interface AlignmentView extends AlignmentSummary {
 export type AimEvent =
   | { type: 'reading'; readings: Reading[]; atMs: number }
   | { type: 'mark'; mark: Tap }
+  /** levels of the past came in: what was heard until now is read anew */
+  | { type: 'readAgain' }
+  /** who has the alignment open now */
+  | { type: 'crew'; present: Present[] }
+  /** where the level of an end comes from now, and why none comes */
+  | { type: 'source'; end: End; way: LevelWay; trouble: string | null }
   | { type: 'ended'; state: 'finished' | 'abandoned' }
   /** nothing can be read or kept now, and why */
   | { type: 'trouble'; words: string };

@@ -128,8 +128,3 @@ export interface ImportResult {
   links: number;
   warnings: string[];
 }
-
-/** Who works in this browser, by job. */
-export interface SessionView {
-  crewMemberIds: Record<string, string>;
-}

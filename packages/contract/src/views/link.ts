@@ -22,6 +22,23 @@ export interface LinkEnd {
   otherStations: number;
 }
 
+/** With what one logs in to a radio's own page, but for the password. */
+export interface LoginView {
+  userName: string;
+  hasPassword: boolean;
+  version: number;
+}
+
+/** What is shown when somebody asks for it. */
+export interface Revealed {
+  /** of the saved settings */
+  passphrase: string | null;
+  /** for the radio's own page */
+  password: string | null;
+}
+
+export type RevealedView = Record<End, Revealed>;
+
 /** The ground of a link, with the job's obstacles as they are stored. */
 export interface LinkTerrain extends PathTerrain {
   obstacles: Obstacle[];
@@ -49,6 +66,8 @@ export interface LinkView {
   laws: RuleSet[];
   near: LinkEnd;
   far: LinkEnd;
+  /** how one logs in to the radios, as far as it was noted */
+  logins: Record<End, LoginView | null>;
   /** other links on this air, by name */
   sharers: { id: string; name: string }[];
   /** what this air leaves for the link while the others take what they need; null where nothing can be predicted */
@@ -77,7 +96,8 @@ export interface BenchRunView {
 export interface HandsView {
   near: { azimuthDeg: number; tiltDeg: number };
   far: { azimuthDeg: number; tiltDeg: number };
-  notchDeg: { near: number; far: number };
+  /** degrees per notch of the scales on both mounts */
+  notchDeg: Record<'near' | 'far', { azimuth: number; tilt: number }>;
   /** how much faster than ours the stand-in's clock goes */
   clockSpeed: number;
 }

@@ -1,4 +1,5 @@
 import type { Place } from '../entities';
+import type { NetworkOpening } from './people';
 
 /** A terrain grid as the shelf shows it. */
 export interface TerrainFile {
@@ -36,6 +37,8 @@ export interface PlacesImport {
 export interface ServerSettings {
   /** address of map tiles from a server of the user's choice, with {z}, {x} and {y}; none by default */
   tileUrl: string | null;
+  /** null while it answers to this computer only */
+  opening: NetworkOpening | null;
 }
 
 /** Whether the server can work: what it cannot, and why, in words for the person in front of it. */

@@ -1,13 +1,15 @@
 import type { BeamWidth } from '../antenna';
 import { ends as bothEnds, otherEnd, type End } from '../budget';
 import type { Advice, PeakEstimate } from './advice';
-import { AngleGuide } from './angleGuide';
-import { PhoneTrack, ScaleTrack } from './angleTrack';
+import { PhoneTrack, ScaleTrack, TimeTrack, type AngleTrack } from './angleTrack';
 import { isSuspicious, sweepSeconds, type AxisGuide } from './guide';
+import { HandDelay } from './handDelay';
 import type { LobePoint } from './lobeFit';
 import type { AngleSource, MountAxis, Reading, Turning } from './reading';
 import { StrayWatch, type Stray } from './strayWatch';
-import { TimeGuide } from './timeGuide';
+import { Pace } from './pace';
+import { ShiftGuide } from './shiftGuide';
+import { SweepGuide } from './sweep/sweepGuide';
 
 /** What the guide of a whole alignment is told beforehand. */
 export interface AimPlan {
@@ -23,8 +25,10 @@ export interface EndAim {
   beam: BeamWidth;
   expectedDbm: number | null;
   source: AngleSource;
-  /** degrees per notch of the mount's scale */
-  notchDeg: number;
+  /** degrees per notch of the mount's scales */
+  notchDeg: Record<MountAxis, number>;
+  /** levels are told afterwards, as a table */
+  isLate?: boolean;
 }
 
 /** Something the installer did, in seconds since the alignment began. */
@@ -33,7 +37,14 @@ export type AimMark =
   | { kind: 'notch'; tS: number; direction: Turning }
   | { kind: 'locked'; tS: number }
   | { kind: 'eye'; tS: number }
-  | { kind: 'otherEnd'; tS: number };
+  | { kind: 'otherEnd'; tS: number }
+  | { kind: 'endStop'; tS: number }
+  /** what one end calls to the other: it turns nothing */
+  | { kind: CrewWord; tS: number };
+
+/** What two people who aim the two ends have to say to each other: stay as you are; go on; call me. */
+export const crewWords = ['hold', 'go', 'callMe'] as const;
+export type CrewWord = (typeof crewWords)[number];
 
 /** One axis of one end: what the guide is working on, or has done. */
 export interface AimStep {
@@ -51,17 +62,33 @@ export interface AimStep {
 /** Noise of a phone's angle sensor, one standard deviation (common practice, no source). */
 export const phoneNoiseDeg = 1.5;
 
-/** An axis that gained so much may have moved the best of the other axis. */
+/** An axis that gained so much may have moved the best of the other axis; and by so many standard deviations of both peaks, for fading alone makes a difference. */
 const gainDb = 2;
 const lossDb = 0.8;
+const differenceSds = 3;
 const mostRounds = 3;
+/** A phone that is looked at so often, seconds, turns where its angle has changed by this much, degrees: more than its noise averages to. */
+const looksApartS = 1;
+const turnsByDeg = 0.5;
+
+/** Where the rows of a search run, beam widths beside the first one: half as far apart as a beam reaches with some decibels lost. The last way is back. */
+const rowsAtWidths = [1.5, -1.5, 3, -3, 4.5, -4.5, 0];
 
 /** Leads through a whole alignment, axis after axis. Feed it the readings and marks in order; replaying them gives the same state. */
 export class AimGuide {
   readonly done: AimStep[] = [];
   private queue: AimStep[];
-  private guide: AxisGuide | undefined;
+  private guide: SweepGuide | undefined;
+  /** turns the other axis to the next row of a search */
+  private shift: ShiftGuide | undefined;
+  /** rows that were searched at this end, and where the last one ran, widths from the first */
+  private rows = { searched: 0, atWidths: 0 };
   private turning: Turning = 0;
+  /** both ends may be turned by one person, or by two who hear each other */
+  private readonly delay = new HandDelay();
+  private readonly pace = new Pace();
+  /** an angle of the phone that was looked at to see which way it turns */
+  private seen: { tS: number; angleDeg: number } | null = null;
   private lastEstimate: PeakEstimate | null = null;
   private readonly watch: StrayWatch;
   private stray: ReturnType<StrayWatch['strayFrom']> = null;
@@ -85,7 +112,12 @@ export class AimGuide {
   }
 
   get step(): AimStep | undefined {
-    return this.queue[0];
+    const step = this.queue[0];
+    return step && this.shift ? { ...step, axis: otherAxis(step.axis) } : step;
+  }
+
+  private get inHand(): AxisGuide | undefined {
+    return this.shift ?? this.guide;
   }
 
   get finished(): boolean {
@@ -94,8 +126,29 @@ export class AimGuide {
 
   get advice(): Advice {
     const stray: Stray | null = this.stray?.stray ?? null;
-    if (this.guide) return { ...this.guide.advice, stray };
-    return { action: 'done', direction: 0, remainingDeg: null, levelDbm: null, estimate: this.lastEstimate, stray };
+    const byTime = this.guide?.isByTime ?? false;
+    if (this.inHand) return { ...this.inHand.advice, byTime, stray };
+    return {
+      action: 'done',
+      direction: 0,
+      remainingDeg: null,
+      levelDbm: null,
+      estimate: this.lastEstimate,
+      byTime: false,
+      stray,
+    };
+  }
+
+  /** How fast to turn: a beam width in some seconds, and in more where levels come slowly. */
+  get speedDegPerS(): number | null {
+    const { widthDeg } = this;
+    return widthDeg === null ? null : widthDeg / sweepSeconds / this.pace.slowness;
+  }
+
+  /** Beam width of the axis in hand; null where nothing is left to do. */
+  get widthDeg(): number | null {
+    const { step } = this;
+    return step ? widthOf(this.plan[step.end].beam, step.axis) : null;
   }
 
   /** Levels over position of the axis in hand, for drawing. */
@@ -108,17 +161,48 @@ export class AimGuide {
     if (!step) return;
     this.lookForStray(reading, step);
     if (reading.end !== step.end || this.stray) return;
+    if (!reading.isRepeat) this.pace.news(reading.tS);
     const angleDeg = step.axis === 'azimuth' ? reading.phoneAzimuthDeg : reading.phoneTiltDeg;
-    this.guide?.push({ tS: reading.tS, rslDbm: reading.rslDbm, angleDeg, turning: this.turning });
-    if (this.guide?.advice.action === 'done') this.close(false);
+    this.lookAtPhone(reading, angleDeg);
+    this.inHand?.push({
+      tS: this.pace.guideS(reading.tS),
+      rslDbm: reading.rslDbm,
+      isRepeat: reading.isRepeat,
+      ageS: (reading.ageS ?? 0) / this.pace.slowness,
+      angleDeg,
+      turning: this.turning,
+    });
+    if (this.shift?.advice.action === 'done') this.endShift();
+    else if (this.guide?.wantsRow && !this.shift) this.beginShift(step);
+    else if (this.guide?.advice.action === 'done') this.close(false);
   }
 
   mark(mark: AimMark): void {
     if (mark.kind === 'turning') this.turning = mark.direction;
-    else if (mark.kind === 'notch') this.guide?.notch(mark.tS, mark.direction);
-    else if (mark.kind === 'locked') this.guide?.locked(mark.tS);
+    else if (mark.kind === 'notch') this.notch(mark.tS, mark.direction);
+    else if (mark.kind === 'locked') this.inHand?.locked(this.pace.guideS(mark.tS));
     else if (mark.kind === 'otherEnd') this.goToOtherEnd();
-    else this.close(true);
+    else if (mark.kind === 'endStop') this.inHand?.endStop(this.pace.guideS(mark.tS));
+    else if (mark.kind === 'eye') this.close(true);
+  }
+
+  private notch(tS: number, direction: Turning): void {
+    this.inHand?.notch(this.pace.guideS(tS), direction);
+    if (this.isLate) this.turning = direction;
+  }
+
+  private get isLate(): boolean {
+    return !!this.step && !!this.plan[this.step.end].isLate;
+  }
+
+  /** Which way a phone turns, where nobody taps it and what is said is heard too late to tell. */
+  private lookAtPhone({ tS }: Reading, angleDeg: number | null): void {
+    if (!this.isLate || angleDeg === null) return;
+    const before = this.seen;
+    if (before && tS - before.tS < looksApartS) return;
+    this.seen = { tS, angleDeg };
+    const byDeg = before ? angleDeg - before.angleDeg : 0;
+    this.turning = Math.abs(byDeg) < turnsByDeg ? 0 : byDeg > 0 ? 1 : -1;
   }
 
   /**
@@ -137,6 +221,25 @@ export class AimGuide {
     if (!gone || found) return;
     if (this.done.some((s) => s.end === gone.end && s.axis === gone.axis)) this.queueAgain(gone.end, gone.axis);
     this.open();
+  }
+
+  /** Nothing strong along this row: the other axis is turned to where the next one runs. */
+  private beginShift({ end, axis }: AimStep): void {
+    const toWidths = rowsAtWidths[this.rows.searched++] ?? 0;
+    const plan = this.plan[end];
+    const widthDeg = widthOf(plan.beam, otherAxis(axis));
+    const byDeg = (toWidths - this.rows.atWidths) * widthDeg;
+    this.rows.atWidths = toWidths;
+    this.turning = 0;
+    this.watch.forget();
+    this.shift = new ShiftGuide(byDeg, widthDeg / sweepSeconds, makeTrack(plan, otherAxis(axis)), this.delay);
+  }
+
+  private endShift(): void {
+    this.shift = undefined;
+    this.turning = 0;
+    this.watch.forget();
+    this.guide?.searchRow(rowsAtWidths.length - this.rows.searched);
   }
 
   private queueAgain(end: End, axis: MountAxis): void {
@@ -182,28 +285,45 @@ export class AimGuide {
     const here = this.done.filter((s) => s.end === step.end);
     const before = here.filter((s) => s.axis !== step.axis).at(-1);
     if (!before || here.length >= 2 * mostRounds || this.queue.some((s) => s.end === step.end)) return;
-    const gained = outcome && (!before.outcome || outcome.peakDbm - before.outcome.peakDbm > gainDb);
+    const noiseDb = differenceSds * Math.hypot(outcome?.sdDb ?? 0, before.outcome?.sdDb ?? 0);
+    const gained = outcome && (!before.outcome || outcome.peakDbm - before.outcome.peakDbm > Math.max(gainDb, noiseDb));
     const weak = isSuspicious(outcome?.peakDbm ?? -Infinity, this.plan[step.end].expectedDbm);
     // A lower peak than before means that the other axis was not left on its peak.
-    const lost = outcome && before.outcome && before.outcome.peakDbm - outcome.peakDbm > lossDb;
-    if (!gained && !lost && !(weak && here.length < 4)) return;
+    const lost = outcome && before.outcome && before.outcome.peakDbm - outcome.peakDbm > Math.max(lossDb, noiseDb);
+    if (!gained && !lost && !(weak && here.length < 2 * mostRounds - 1)) return;
     this.queue.unshift({ end: step.end, axis: before.axis, again: !weak, outcome: null, byEye: false, points: [] });
   }
 
   private open(): void {
     const step = this.step;
     this.turning = 0;
+    this.seen = null;
     this.stray = null;
+    this.shift = undefined;
     this.watch.forget();
-    this.guide = step && makeGuide(this.plan[step.end], step);
+    if (step?.end !== this.done.at(-1)?.end) this.pace.forget();
+    // Rows are searched once at an end, with the first axis in hand; later both axes are known.
+    const isFirst = !!step && !this.done.some((s) => s.end === step.end);
+    if (isFirst) this.rows = { searched: 0, atWidths: 0 };
+    this.guide = step && makeGuide(this.plan[step.end], step, this.delay, isFirst ? rowsAtWidths.length : 0);
   }
 }
 
-function makeGuide({ beam, expectedDbm, source, notchDeg }: EndAim, step: AimStep): AxisGuide {
-  const beamWidthDeg = step.axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
+function makeGuide(plan: EndAim, step: AimStep, delay: HandDelay, rows: number): SweepGuide {
+  const beamWidthDeg = widthOf(plan.beam, step.axis);
   const speedDegPerS = beamWidthDeg / sweepSeconds;
-  const plan = { beamWidthDeg, expectedDbm, speedDegPerS, nearPeak: step.again };
-  if (source === 'none') return new TimeGuide(plan);
-  const track = source === 'phone' ? new PhoneTrack(phoneNoiseDeg, speedDegPerS) : new ScaleTrack(notchDeg);
-  return new AngleGuide(plan, track);
+  const { expectedDbm, isLate } = plan;
+  const axisPlan = { beamWidthDeg, expectedDbm, speedDegPerS, nearPeak: step.again, isLate };
+  return new SweepGuide(axisPlan, makeTrack(plan, step.axis), delay, rows);
 }
+
+function makeTrack({ beam, source, notchDeg }: EndAim, axis: MountAxis): AngleTrack {
+  const speedDegPerS = widthOf(beam, axis) / sweepSeconds;
+  if (source === 'phone') return new PhoneTrack(phoneNoiseDeg, speedDegPerS);
+  return source === 'scale' ? new ScaleTrack(notchDeg[axis]) : new TimeTrack(speedDegPerS);
+}
+
+const otherAxis = (axis: MountAxis): MountAxis => (axis === 'azimuth' ? 'tilt' : 'azimuth');
+
+const widthOf = (beam: BeamWidth, axis: MountAxis): number =>
+  axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;

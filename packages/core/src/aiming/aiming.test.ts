@@ -14,7 +14,7 @@ const lobe = (
   Array.from({ length: 121 }, (_, i) => {
     const x = from + ((to - from) * i) / 120;
     const levelDbm = Math.max(-95, peakDbm - apertureLossDb((x - centre) / width) + noise(i));
-    return { x, levelDbm, pushedFrom: 0 };
+    return { x, levelDbm, pushedFrom: 0, agoS: 0 };
   });
 
 describe('main lobe', () => {
@@ -82,7 +82,7 @@ describe('symmetry of a sweep', () => {
     const points = Array.from({ length: 200 }, (_, i) => {
       const x = -16 + i * 0.2;
       const two = Math.max(-17 - 0.9 * (x - 11) ** 2, -17 - 0.9 * (x + 5) ** 2, -35);
-      return { x, levelDbm: -48 + two, pushedFrom: 0 };
+      return { x, levelDbm: -48 + two, pushedFrom: 0, agoS: 0 };
     });
     expect(mirrorCentre(points, 6)).toBeCloseTo(3, 0);
   });
@@ -93,51 +93,83 @@ describe('symmetry of a sweep', () => {
 });
 
 describe('diagnosis', () => {
-  const evidence = (points: LobePoint[], peakDbm: number) => ({ points, peakDbm, expectedDbm: -48, beamWidthDeg: 6 });
+  /** What was swept along both axes; left out, the sweep up and down is a wide one of the same level. */
+  const evidence = (points: LobePoint[], peakDbm: number, upDown?: LobePoint[]) => ({
+    peakDbm,
+    expectedDbm: -48,
+    sweeps: [
+      { axis: 'azimuth' as const, points, beamWidthDeg: 6 },
+      { axis: 'tilt' as const, points: upDown ?? lobe(0, 6, peakDbm, -8, 8), beamWidthDeg: 6 },
+    ].filter((sweep) => sweep.points.length > 0),
+  });
+  const levelOnly = (peakDbm: number) => ({ peakDbm, expectedDbm: -48, sweeps: [] });
 
   it.each([
     ['clear', lobe(0, 6, -49.5, -5, 5), -49.5],
-    ['obstructed', lobe(0, 6, -57, -5, 5), -57],
-    ['crossedPolarisation', lobe(0, 6, -69, -5, 5), -69],
-    ['sideLobe', lobe(0, 3.2, -65, -3, 3), -65],
+    ['obstructed', lobe(0, 6, -54, -5, 5), -54],
+    ['obstructed', lobe(0, 6, -57, -8, 8), -57],
+    ['crossedPolarisation', lobe(0, 6, -69, -8, 8), -69],
+    ['unsearched', lobe(0, 6, -69, -5, 5), -69],
+    ['unsearched', lobe(0, 3.2, -65, -3, 3), -65],
     ['stronger', lobe(0, 6, -43, -5, 5), -43],
   ] as const)('calls %s', (diagnosis, points, peakDbm) => {
     expect(diagnosePeak(evidence(points, peakDbm)).diagnosis).toBe(diagnosis);
   });
 
-  it('sees the stronger lobe beside', () => {
-    const points = [...lobe(0, 3.2, -65, -3, 3), ...lobe(9.5, 6, -48, 4, 12)];
-    expect(diagnosePeak(evidence(points, -65))).toMatchObject({
-      diagnosis: 'sideLobe',
-      reason: expect.stringContaining('stronger'),
-    });
+  it('sees the stronger lobe beside, along either axis, whatever the width of the one it sits on', () => {
+    const both = [...lobe(0, 3.2, -65, -3, 3), ...lobe(9.5, 6, -48, 4, 12)];
+    const wide = [...lobe(0, 6, -65, -3, 3), ...lobe(9.5, 6, -50, 4, 12)];
+    for (const found of [evidence(both, -65), evidence(wide, -65), evidence(lobe(0, 6, -65, -8, 8), -65, both)])
+      expect(diagnosePeak(found)).toMatchObject({
+        diagnosis: 'sideLobe',
+        reason: expect.stringContaining('stronger'),
+      });
+  });
+
+  it('says along which axis nobody looked', () => {
+    const narrow = lobe(0, 6, -66, -5, 5);
+    const wide = lobe(0, 6, -66, -8, 8);
+    expect(diagnosePeak(evidence(wide, -66, narrow)).reason).toContain('both sides, up and down.');
+    expect(diagnosePeak(evidence(narrow, -66)).reason).toContain('both sides, left and right.');
+    // What was looked at once need not be looked at again.
+    const again = evidence(wide, -66);
+    const later = {
+      ...again,
+      sweeps: [...again.sweeps, { axis: 'azimuth' as const, points: narrow, beamWidthDeg: 6 }],
+    };
+    expect(diagnosePeak(later).diagnosis).toBe('crossedPolarisation');
   });
 
   it('claims no shape where none was swept, and blames the end that is wrong', () => {
-    const far = diagnosePeak(evidence([], -67));
+    const far = diagnosePeak(levelOnly(-67));
     expect(far.diagnosis).toBe('unswept');
-    const near = diagnosePeak(evidence(lobe(0, 3.2, -67, -3, 3), -67));
+    const near = diagnosePeak(evidence([...lobe(0, 3.2, -67, -3, 3), ...lobe(9.5, 6, -50, 4, 12)], -67));
     expect(diagnoseEnds(near, far).far.diagnosis).toBe('otherEnd');
-    expect(diagnosePeak({ ...evidence([], -67), peakDbm: null }).diagnosis).toBe('unknown');
+    expect(diagnosePeak({ ...levelOnly(-67), peakDbm: null }).diagnosis).toBe('unknown');
   });
 
-  it('lets the sweep at one end speak for the end that was not swept', () => {
-    const swept = diagnosePeak(evidence(lobe(0, 6, -69, -5, 5), -69));
-    const { near, far } = diagnoseEnds(diagnosePeak(evidence([], -69)), swept);
+  it('lets the sweep at one end speak for the end that was not swept, and not for one where nobody looked beside a lobe', () => {
+    const swept = diagnosePeak(evidence(lobe(0, 6, -69, -8, 8), -69));
+    const { near, far } = diagnoseEnds(diagnosePeak(levelOnly(-69)), swept);
     expect(near.diagnosis).toBe('otherEnd');
     expect(far.diagnosis).toBe('crossedPolarisation');
-    expect(diagnoseEnds(diagnosePeak(evidence([], -69)), diagnosePeak(evidence([], -69))).near.diagnosis).toBe(
-      'unswept',
-    );
+    expect(diagnoseEnds(diagnosePeak(levelOnly(-69)), diagnosePeak(levelOnly(-69))).near.diagnosis).toBe('unswept');
+    const open = diagnosePeak(evidence(lobe(0, 6, -69, -5, 5), -69));
+    expect(diagnoseEnds(open, swept)).toMatchObject({
+      near: { diagnosis: 'unsearched' },
+      far: { diagnosis: 'otherEnd' },
+    });
   });
 
   it('says that the peak is not known where the level is right but nobody swept', () => {
-    expect(diagnosePeak(evidence([], -49)).reason).toContain('No sweep was kept');
+    expect(diagnosePeak(levelOnly(-49)).reason).toContain('No sweep was kept');
     expect(diagnosePeak(evidence(lobe(0, 6, -49, -5, 5), -49)).reason).not.toContain('No sweep');
   });
 
   it('takes half a lobe for no sweep', () => {
-    expect(diagnosePeak(evidence(lobe(0, 6, -69, -0.5, 6), -69)).diagnosis).toBe('unswept');
+    expect(diagnosePeak(evidence(lobe(0, 6, -53, -0.5, 6), -53, [])).diagnosis).toBe('unswept');
+    // Far too weak, the half that was swept may be that of a side lobe.
+    expect(diagnosePeak(evidence(lobe(0, 6, -69, -0.5, 6), -69, [])).diagnosis).toBe('unsearched');
   });
 });
 

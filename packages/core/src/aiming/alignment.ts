@@ -1,7 +1,9 @@
+import type { BeamWidth } from '../antenna';
 import type { End } from '../budget';
 import type { Model } from '../gear';
 import { AimGuide, type AimMark, type AimPlan } from './aimGuide';
-import { scaleNotchDeg, type AngleSource, type Reading } from './reading';
+import type { LevelWay } from './levelWay';
+import { scaleNotchDeg, type AngleSource, type MountAxis, type Reading } from './reading';
 
 /** What an alignment set out with. */
 export interface AimStart {
@@ -11,6 +13,8 @@ export interface AimStart {
   /** the ends that are turned: a hub's antenna stays where it points */
   ends: readonly End[];
   expectedDbm: Record<End, number>;
+  /** where the levels of the ends came from, as it changed */
+  levelsFrom?: readonly { end: End; way: LevelWay }[];
 }
 
 /** The guide of an alignment, set up from what it set out with and the two models. */
@@ -19,7 +23,8 @@ export function aimPlanOf(models: Record<End, Pick<Model, 'beamWidth'>>, start: 
     beam: models[end].beamWidth,
     expectedDbm: start.expectedDbm[end],
     source,
-    notchDeg: scaleNotchDeg(models[end].beamWidth.azimuthDeg),
+    notchDeg: notchesOf(models[end].beamWidth),
+    isLate: start.levelsFrom?.filter((from) => from.end === end).at(-1)?.way === 'table',
   });
   return {
     near: aim('near', start.nearSource),
@@ -27,6 +32,11 @@ export function aimPlanOf(models: Record<End, Pick<Model, 'beamWidth'>>, start: 
     order: start.order,
     ends: start.ends,
   };
+}
+
+/** Degrees per notch of the scales on the mount of an antenna. */
+export function notchesOf(beam: BeamWidth): Record<MountAxis, number> {
+  return { azimuth: scaleNotchDeg(beam.azimuthDeg), tilt: scaleNotchDeg(beam.elevationDeg) };
 }
 
 /** Readings between two pauses of a replay: some milliseconds of work. */

@@ -7,6 +7,7 @@ export const diagnoses = [
   'stronger',
   'otherEnd', // short, because of what is wrong at the other end
   'unswept', // short, and nothing but the level is known
+  'unsearched', // far short, and nobody looked beside the lobe: a side lobe looks the same
   'unknown',
 ] as const;
 export type Diagnosis = (typeof diagnoses)[number];

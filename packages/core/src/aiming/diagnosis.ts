@@ -1,27 +1,46 @@
 import type { Diagnosis } from './diagnoses';
+import type { MountAxis } from './reading';
+import { binned, binWidths } from './bins';
 import { lobeIsWhole } from './steering';
 import { fitLobe, smoothedMaximumX, type LobeFit, type LobePoint } from './lobeFit';
 
 /** Within so much of the prediction the path is clear and the job done; beyond it something is wrong (common practice, no source). */
 export const clearWithinDb = 3;
 
-/** A first side lobe lies 10 to 25 dB under the main lobe (common practice, no source). */
-const sideLobeAtLeastDb = 7;
+/** A first side lobe lies 10 to 25 dB under the main lobe (common practice, no source); from this shortfall on one is thought of. */
+export const sideLobeAtLeastDb = 7;
+
+/** A lobe so much stronger than where the mount was left is the one to be on: more than fading and the other axis make. */
+const strongerByDb = 5;
 
 /** Crossed polarisation costs about 20 dB or more (common practice, no source). */
 const crossedAtLeastDb = 17;
 
-/** Side lobes of an aperture are about half as wide as its main lobe: 0.54 for a uniform circular one, 0.62 for a square one. */
-const sideLobeWidthRatio = 0.78;
+/** Beside a side lobe the flank of the main lobe begins within a beam width, whatever the antenna; a little more, for sheets are not exact. */
+const besideWidths = 1.1;
+
+/** A turn through half a lobe and more shows this; bins of fewer readings are left out. */
+const turnedWidths = 0.5;
+const turnedDb = 5;
+const leastInBin = 3;
+
+/** One chain so much weaker than another has a bad cable. */
+const unevenDb = 6;
+
+/** Levels over position along one axis, swept with the other axis left alone. */
+export interface Sweep {
+  axis: MountAxis;
+  points: readonly LobePoint[];
+  beamWidthDeg: number;
+}
 
 export interface LobeEvidence {
   /** level at the peak the mount was left on */
   peakDbm: number | null;
   /** what the prediction says with both ends aimed */
   expectedDbm: number;
-  /** levels over position along an axis, around that peak; empty where none were kept */
-  points: readonly LobePoint[];
-  beamWidthDeg: number;
+  /** every sweep that was kept, in order */
+  sweeps: readonly Sweep[];
   /** each chain's own level at rest, where the radio tells */
   chainsDbm?: readonly number[];
 }
@@ -29,27 +48,31 @@ export interface LobeEvidence {
 export interface DiagnosisResult {
   diagnosis: Diagnosis;
   shortDb: number | null;
+  /** width of the lobe along the last axis that was swept, against the sheet's */
   widthRatio: number | null;
   reason: string;
 }
 
 /**
- * Says what a finished peak is, by comparing it with the prediction and by its shape: a side lobe is far too weak and too narrow, or has a
- * stronger lobe beside it; crossed polarisation is far too weak but has the main lobe's shape; an obstructed path is short by less.
+ * Says what a finished peak is, by comparing it with the prediction and by what lies beside it: a side lobe has a stronger neighbour, the main lobe has none,
+ * whatever the antenna. Where nobody looked beside a lobe that is far too weak, that is said, and nothing more. Looked at from both sides, crossed polarisation is
+ * far too weak and an obstructed path is short by less.
  */
 export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
-  const { peakDbm, expectedDbm, points, beamWidthDeg } = evidence;
+  const { peakDbm, expectedDbm, sweeps } = evidence;
   if (peakDbm === null) {
     return { diagnosis: 'unknown', shortDb: null, widthRatio: null, reason: 'Nothing was heard at the end.' };
   }
   const shortDb = expectedDbm - peakDbm;
-  const fit = fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
-  const loose = fit && wasSwept(points, fit) ? fit : undefined;
-  const widthRatio = loose ? loose.width / beamWidthDeg : null;
+  const swept = sweeps.flatMap((sweep) => {
+    const fit = fitOf(sweep);
+    return fit && wasSwept(sweep.points, fit) ? [{ sweep, fit }] : [];
+  });
+  const last = swept.at(-1);
   const result = (diagnosis: Diagnosis, reason: string): DiagnosisResult => ({
     diagnosis,
     shortDb,
-    widthRatio,
+    widthRatio: last ? last.fit.width / last.sweep.beamWidthDeg : null,
     reason,
   });
 
@@ -60,43 +83,75 @@ export function diagnosePeak(evidence: LobeEvidence): DiagnosisResult {
     );
   }
   if (shortDb <= clearWithinDb) {
-    const alone = loose ? '' : ' No sweep was kept, so whether this is the peak is not known.';
+    const alone = last ? '' : ' No sweep was kept, so whether this is the peak is not known.';
     return result('clear', `The level is within 3 dB of the prediction: the path is clear.${alone}`);
   }
 
   if (shortDb >= sideLobeAtLeastDb) {
-    const best = smoothedMaximumX(points, beamWidthDeg);
-    const strongest = best === undefined ? null : meanNear(points, best, beamWidthDeg / 5);
-    if (strongest !== null && strongest > peakDbm + 5) {
-      return result('sideLobe', `A lobe ${(strongest - peakDbm).toFixed(0)} dB stronger lies beside this one.`);
-    }
-    if (loose && widthRatio !== null && widthRatio < sideLobeWidthRatio && lobeIsWhole(loose)) {
-      return result(
-        'sideLobe',
-        `The lobe is only ${(widthRatio * 100).toFixed(0)} % as wide as the main lobe of this antenna.`,
-      );
+    const beside = Math.max(...axes.map((axis) => strongestDbm(sweeps.findLast((sweep) => sweep.axis === axis))));
+    if (beside > peakDbm + strongerByDb) {
+      return result('sideLobe', `A lobe ${(beside - peakDbm).toFixed(0)} dB stronger lies beside this one.`);
     }
   }
-  if (!loose) {
+  const isFarShort = shortDb >= sideLobeAtLeastDb;
+  if (!last && !(isFarShort && sweeps.some(wasTurned))) {
     return result(
       'unswept',
       'The level is short of the prediction, and this end was not swept through a lobe: there is a level and nothing else. Sweep it from flank to flank to learn why.',
     );
   }
+  const unseen = axes.filter((axis) => !sweeps.some((sweep) => sweep.axis === axis && lookedBeside(sweep)));
+  if (isFarShort && unseen.length) {
+    const ways = unseen.map((axis) => (axis === 'azimuth' ? 'left and right' : 'up and down')).join(', and ');
+    return result(
+      'unsearched',
+      `The level is ${shortDb.toFixed(0)} dB short, and nobody looked beside this lobe: a side lobe looks the same. Turn a good beam width further to both sides, ${ways}.`,
+    );
+  }
   if (shortDb >= crossedAtLeastDb) {
     return result(
       'crossedPolarisation',
-      'The lobe has the width of the main lobe, but the level is about 20 dB short: one end stands turned by 90 degrees.',
+      'No stronger lobe lies beside this one, but the level is about 20 dB short: one end stands turned by 90 degrees.',
     );
   }
   const chains = evidence.chainsDbm ?? [];
   const uneven = chains.length > 1 ? Math.max(...chains) - Math.min(...chains) : 0;
   return result(
     'obstructed',
-    uneven > 6
+    uneven > unevenDb
       ? `One chain is ${uneven.toFixed(0)} dB weaker than the other: look at its cable or connector, then at the path.`
       : 'The lobe is the main lobe but short of the prediction: something stands in the path, or the other end is off.',
   );
+}
+
+const axes: readonly MountAxis[] = ['azimuth', 'tilt'];
+
+function fitOf({ points, beamWidthDeg }: Sweep): LobeFit | undefined {
+  return fitLobe(points, { width: beamWidthDeg, widthRelativeSd: 0.6, halfPlaySd: beamWidthDeg * 0.03 });
+}
+
+/** The level of the strongest part of a sweep. */
+function strongestDbm(sweep: Sweep | undefined): number {
+  if (!sweep) return -Infinity;
+  const best = smoothedMaximumX(sweep.points, sweep.beamWidthDeg);
+  return best === undefined ? -Infinity : meanNear(sweep.points, best, sweep.beamWidthDeg / 5);
+}
+
+/** Whether a mount was turned enough to be on another lobe now than at first: by more than an angle at rest trembles, and with levels that differ by more than fading. */
+function wasTurned({ points, beamWidthDeg }: Sweep): boolean {
+  const binDeg = beamWidthDeg * binWidths;
+  const means = [...binned(points, binDeg).values()].flatMap(({ sum, count }) =>
+    count >= leastInBin ? [sum / count] : [],
+  );
+  return means.length * binDeg >= turnedWidths * beamWidthDeg && Math.max(...means) - Math.min(...means) >= turnedDb;
+}
+
+/** Whether a sweep went far enough past its strongest part, to both sides, to have met a stronger lobe if there were one. */
+function lookedBeside({ points, beamWidthDeg }: Sweep): boolean {
+  const best = smoothedMaximumX(points, beamWidthDeg);
+  if (best === undefined) return false;
+  const beyond = besideWidths * beamWidthDeg;
+  return points.some((p) => p.x <= best - beyond) && points.some((p) => p.x >= best + beyond);
 }
 
 /**
@@ -113,6 +168,14 @@ export function diagnoseEnds(
         ...here,
         diagnosis: 'otherEnd',
         reason: 'The other end sits on a side lobe, which costs this end as much. Aim the other end again.',
+      };
+    }
+    const isMainLobe = here.diagnosis === 'obstructed' || here.diagnosis === 'crossedPolarisation';
+    if (isMainLobe && there.diagnosis === 'unsearched') {
+      return {
+        ...here,
+        diagnosis: 'otherEnd',
+        reason: 'At the other end nobody looked beside its lobe; a side lobe there costs this end as much. Look there.',
       };
     }
     if (

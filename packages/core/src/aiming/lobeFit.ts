@@ -8,6 +8,8 @@ export interface LobePoint {
   levelDbm: number;
   /** +1 or -1 where play between scale and antenna matters, else 0 */
   pushedFrom: number;
+  /** how long ago it was read, seconds, where positions wander; else 0 */
+  agoS: number;
 }
 
 export interface LobePrior {
@@ -16,6 +18,8 @@ export interface LobePrior {
   widthRelativeSd: number;
   /** half the play of the mount, in the unit of x */
   halfPlaySd?: number;
+  /** how fast positions wander, in the unit of x a second */
+  driftSd?: number;
   /** level at the peak, where it is known from earlier strokes */
   peakDbm?: number;
   peakSdDb?: number;
@@ -29,10 +33,16 @@ export interface LobeFit {
   peakDbm: number;
   width: number;
   halfPlay: number;
+  /** how fast positions wander, in the unit of x a second */
+  drift: number;
   /** one standard deviation of x, with the fading's correlation counted in */
   xSd: number;
   widthSd: number;
+  /** one standard deviation of the peak's level, likewise */
+  peakSdDb: number;
   residualSdDb: number;
+  /** so many neighbouring points say no more than one: fading is slow */
+  inflation: number;
   /** points inside the window, and how many independent ones they are worth */
   points: number;
   effectivePoints: number;
@@ -59,9 +69,15 @@ const tukeyDb = 8;
 const followingRounds = 10;
 const settlingRounds = 20;
 
+/** What is fitted: peak level, position, logarithm of the width, half of the play, and drift. */
+const unknowns = 5;
+
+/** Expected scatter, to weigh priors against points before the residuals are known, dB. */
+const noiseDb = 1.6;
+
 /**
- * Fits a main lobe, L0 - loss((x - x0 - h s) / w) with the loss of an evenly lit aperture, by iteratively reweighted Gauss-Newton: redescending weights
- * against outliers, priors on width, play and peak as extra observations, and a window that first follows the peak, so that flanks
+ * Fits a main lobe, L0 - loss((x - x0 - h s + r t) / w) with the loss of an evenly lit aperture, by iteratively reweighted Gauss-Newton: redescending weights
+ * against outliers, priors on width, play, drift and peak as extra observations, and a window that first follows the peak, so that flanks
  * and side lobes do not pull, and then stands still.
  * @returns undefined where there are too few points to say anything
  */
@@ -70,89 +86,141 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
   if (x0 === undefined) return undefined;
   let width = prior.width;
   let halfPlay = 0;
+  let drift = 0;
   let peak = prior.peakDbm ?? NaN;
   const playSd = prior.halfPlaySd ?? 1e-6;
-  const noiseDb = 1.6; // expected scatter, to weigh priors against points before the residuals are known
+  const driftSd = prior.driftSd ?? 1e-9;
   let covariance: Matrix | undefined;
-  let inside: { point: LobePoint; share: number }[] = [];
+  let inside: readonly Inside[] = [];
   let settling = 0;
+  const offset = (p: LobePoint): number => (p.x - (x0 ?? 0) - halfPlay * p.pushedFrom + drift * p.agoS) / width;
 
   for (let round = 0; round < followingRounds + settlingRounds; round++) {
     if (!settling) {
-      const centre: number = x0;
       const widest = Math.min(Math.max(width, 0.5 * prior.width), 1.6 * prior.width);
-      inside = points.flatMap((point) => {
-        const share = windowShare(Math.abs(point.x - centre - halfPlay * point.pushedFrom) / widest);
-        return share > 0 ? [{ point, share }] : [];
-      });
+      inside = within(points, (p) => (Math.abs(offset(p)) * width) / widest);
       if (inside.length < 5) return undefined;
     }
-    if (Number.isNaN(peak)) peak = Math.max(...inside.map(({ point }) => point.levelDbm)) - 1;
+    if (Number.isNaN(peak)) peak = inside.reduce((most, { point }) => Math.max(most, point.levelDbm), -Infinity) - 1;
 
-    // Normal equations in (peak, x0, log width, half play).
-    const normal = Matrix.zeros(4, 4);
-    const right = [0, 0, 0, 0];
-    const add = (row: number[], residual: number, weight: number): void => {
-      for (let i = 0; i < 4; i++) {
-        right[i] = (right[i] ?? 0) + weight * (row[i] ?? 0) * residual;
-        for (let j = 0; j < 4; j++) normal.set(i, j, normal.get(i, j) + weight * (row[i] ?? 0) * (row[j] ?? 0));
-      }
-    };
+    const equations = new NormalEquations();
     for (const { point: p, share } of inside) {
-      const u = (p.x - x0 - halfPlay * p.pushedFrom) / width;
+      const u = offset(p);
       const residual = p.levelDbm - (peak - apertureLossDb(u));
-      const slope = apertureSlopeDb(u) / width;
+      const steep = apertureSlopeDb(u);
+      const slope = steep / width;
       const weight = (share * (settling ? tukeyWeight(residual) : huberWeight(residual))) / noiseDb ** 2;
-      add([1, slope, apertureSlopeDb(u) * u, slope * p.pushedFrom], residual, weight);
+      equations.add(1, slope, steep * u, slope * p.pushedFrom, -slope * p.agoS, residual, weight);
     }
-    add([0, 0, 1, 0], Math.log(prior.width / width), prior.widthRelativeSd ** -2);
-    add([0, 0, 0, 1], -halfPlay, playSd ** -2);
-    if (prior.x !== undefined) add([0, 1, 0, 0], prior.x - x0, (prior.xSd ?? prior.width) ** -2);
-    if (prior.peakDbm !== undefined) add([1, 0, 0, 0], prior.peakDbm - peak, (prior.peakSdDb ?? 1) ** -2);
+    equations.add(0, 0, 1, 0, 0, Math.log(prior.width / width), prior.widthRelativeSd ** -2);
+    equations.add(0, 0, 0, 1, 0, -halfPlay, playSd ** -2);
+    equations.add(0, 0, 0, 0, 1, -drift, driftSd ** -2);
+    if (prior.x !== undefined) equations.add(0, 1, 0, 0, 0, prior.x - x0, (prior.xSd ?? prior.width) ** -2);
+    if (prior.peakDbm !== undefined) equations.add(1, 0, 0, 0, 0, prior.peakDbm - peak, (prior.peakSdDb ?? 1) ** -2);
 
-    covariance = inverse(normal.add(Matrix.eye(4, 4, 1e-9)));
-    const step = covariance.mmul(Matrix.columnVector(right)).to1DArray();
+    covariance = equations.covariance();
+    const step = covariance.mmul(equations.right()).to1DArray();
     const stepX = clamp(step[1] ?? 0, 0.4 * width);
     peak += step[0] ?? 0;
     x0 += stepX;
     width *= Math.exp(clamp(step[2] ?? 0, widthStep));
     halfPlay += clamp(step[3] ?? 0, playStepWidths * width);
-    if (![peak, x0, width, halfPlay].every(Number.isFinite)) return undefined;
-    const still = Math.abs(stepX) < 1e-4 * width && Math.abs(step[0] ?? 0) < 1e-3;
+    drift += step[4] ?? 0;
+    if (![peak, x0, width, halfPlay, drift].every(Number.isFinite)) return undefined;
+    const still = Math.abs(stepX) < 1e-3 * width && Math.abs(step[0] ?? 0) < 5e-3;
     if (settling && still) break;
     if (settling || still || round >= followingRounds - 1) settling++;
   }
   if (!covariance) return undefined;
 
-  const residuals = inside.map(
-    ({ point: p }) => p.levelDbm - (peak - apertureLossDb((p.x - x0 - halfPlay * p.pushedFrom) / width)),
-  );
+  const offsets = inside.map(({ point }) => offset(point));
+  const residuals = inside.map(({ point }, i) => point.levelDbm - (peak - apertureLossDb(offsets[i] ?? 0)));
   const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
   // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
   const r = clamp(lagOneCorrelation(residuals), 0.95);
   const inflation = Math.max(1, (1 + r) / (1 - r));
   const scale = (Math.max(residualSdDb, 0.5) / noiseDb) * Math.sqrt(inflation);
-  const offsets = inside.map(({ point: p }) => (p.x - x0 - halfPlay * p.pushedFrom) / width);
   return {
     x: x0,
     peakDbm: peak,
     width,
     halfPlay,
+    drift,
     xSd: Math.sqrt(covariance.get(1, 1)) * scale,
     widthSd: width * Math.sqrt(covariance.get(2, 2)) * Math.max(1, scale),
+    peakSdDb: Math.sqrt(covariance.get(0, 0)) * scale,
     residualSdDb,
+    inflation,
     points: inside.length,
     effectivePoints: inside.length / inflation,
-    reachBelow: Math.max(0, -Math.min(...offsets)),
-    reachAbove: Math.max(0, ...offsets),
+    reachBelow: offsets.reduce((most, u) => Math.max(most, -u), 0),
+    reachAbove: offsets.reduce((most, u) => Math.max(most, u), 0),
   };
+}
+
+/** Sum of squares of how far points near the peak lie off a fitted lobe, dB squared; what is far off counts no more than a little. */
+export function misfit(points: readonly LobePoint[], { x, peakDbm, width, halfPlay, drift }: LobeFit): number {
+  let sum = 0;
+  for (const p of points) {
+    const u = (p.x - x - halfPlay * p.pushedFrom + drift * p.agoS) / width;
+    const residual = Math.min(tukeyDb, Math.abs(p.levelDbm - (peakDbm - apertureLossDb(u))));
+    sum += windowShare(Math.abs(u)) * residual * residual;
+  }
+  return sum;
+}
+
+interface Inside {
+  point: LobePoint;
+  share: number;
+}
+
+function within(points: readonly LobePoint[], widthsOff: (point: LobePoint) => number): Inside[] {
+  const inside: Inside[] = [];
+  for (const point of points) {
+    const share = windowShare(widthsOff(point));
+    if (share > 0) inside.push({ point, share });
+  }
+  return inside;
+}
+
+/** Sums of products, observation after observation: the normal equations of a weighted least squares fit. */
+class NormalEquations {
+  private readonly products = new Float64Array(unknowns * unknowns);
+  private readonly sides = new Float64Array(unknowns);
+  private readonly row = new Float64Array(unknowns);
+
+  add(a: number, b: number, c: number, d: number, e: number, residual: number, weight: number): void {
+    const { row, sides, products } = this;
+    row[0] = a;
+    row[1] = b;
+    row[2] = c;
+    row[3] = d;
+    row[4] = e;
+    for (let i = 0; i < unknowns; i++) {
+      const weighted = weight * (row[i] ?? 0);
+      sides[i] = (sides[i] ?? 0) + weighted * residual;
+      for (let j = 0; j < unknowns; j++)
+        products[i * unknowns + j] = (products[i * unknowns + j] ?? 0) + weighted * (row[j] ?? 0);
+    }
+  }
+
+  covariance(): Matrix {
+    return inverse(
+      Matrix.from1DArray(unknowns, unknowns, [...this.products]).add(Matrix.eye(unknowns, unknowns, 1e-9)),
+    );
+  }
+
+  right(): Matrix {
+    return Matrix.columnVector([...this.sides]);
+  }
 }
 
 function huberWeight(residualDb: number): number {
   return Math.abs(residualDb) <= huberDb ? 1 : huberDb / Math.abs(residualDb);
 }
 
-function tukeyWeight(residualDb: number): number {
+/** Weight of a level so far off the others: Tukey's biweight. */
+export function tukeyWeight(residualDb: number): number {
   return Math.abs(residualDb) >= tukeyDb ? 0 : (1 - (residualDb / tukeyDb) ** 2) ** 2;
 }
 

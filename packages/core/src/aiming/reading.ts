@@ -9,9 +9,23 @@ export interface Reading {
   rslDbm: number | null;
   /** level per receive chain */
   chainsDbm: number[];
+  /** the level is the one of before: the radio has told no new one since */
+  isRepeat?: boolean;
+  /** how long before this moment the radio measured the level, seconds: an answer takes its time */
+  ageS?: number;
+  /** what else the radio told with the level */
+  told?: ToldBeside;
   /** a phone's or scale's idea of the antenna's angle, relative, in degrees; null without such a sensor */
   phoneAzimuthDeg: number | null;
   phoneTiltDeg: number | null;
+}
+
+/** What a radio tells beside its level, where it does. */
+export interface ToldBeside {
+  noiseDbm?: number;
+  /** rates on the air, Mbit/s */
+  txMbps?: number;
+  rxMbps?: number;
 }
 
 export type MountAxis = 'azimuth' | 'tilt';
@@ -24,13 +38,15 @@ export const angleSources = ['phone', 'scale', 'none'] as const;
 export type AngleSource = (typeof angleSources)[number];
 
 /** What an installer taps while aiming. */
-export const markKinds = ['turning', 'notch', 'locked', 'eye', 'otherEnd'] as const;
+export const markKinds = ['turning', 'notch', 'locked', 'eye', 'otherEnd', 'endStop', 'hold', 'go', 'callMe'] as const;
 export type MarkKind = (typeof markKinds)[number];
 
 /** One level with where the mount was, as a guide needs it. */
 export interface AimSample {
   tS: number;
   rslDbm: number | null;
+  isRepeat?: boolean;
+  ageS?: number;
   angleDeg: number | null;
   turning: Turning;
 }

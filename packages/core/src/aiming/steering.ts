@@ -18,8 +18,8 @@ export const pastFitWidths = 0.3;
 /** A search over this many times its usual reach has met nothing and will meet nothing: turn back. */
 export const giveUpReaches = 1.5;
 
-/** How far the width of a lobe, as one person's strokes show it, strays from the spec sheet: with angles, and from stroke to stroke without. */
-export const widthSpread = { withAngles: 0.15, strokeByTime: 0.35, unknownLobe: 0.6 } as const;
+/** How far the width of a lobe that may be any strays from the spec sheet's main lobe. */
+export const unknownLobeSpread = 0.6;
 
 /** A flank counts as seen when it was followed this far out, where a lobe has fallen by two decibels. */
 const flankSeenWidths = 0.4;
@@ -29,18 +29,17 @@ export function lobeIsWhole({ reachAbove, reachBelow }: Pick<LobeFit, 'reachAbov
   return reachAbove > flankSeenWidths && reachBelow > flankSeenWidths;
 }
 
-/** Side lobes are about half as wide as a main lobe; scatter has no shape. Time spreads widths more than angles do. */
-const mainLobeWidths = { withAngles: { least: 0.8, most: 1.5 }, byTime: { least: 0.7, most: 1.8 } } as const;
+/** A stroke goes on to where the lobe has fallen by nine decibels: the flank is where the peak is told best. */
+export const flankWidths = 0.9;
 
-/** Fewer points than this fit anything. */
-const leastPoints = 4;
+/** A level so far under the best has left the lobe, whatever fading does. */
+export const flankDropDb = 5;
 
-/** Whether a fitted lobe has a main lobe's width, by the shape alone. */
-export function hasMainLobeShape(fit: LobeFit | undefined, width: number, known: keyof typeof mainLobeWidths): boolean {
-  if (!fit) return false;
-  const { least, most } = mainLobeWidths[known];
-  return fit.width > least * width && fit.width < most * width && fit.effectivePoints > leastPoints;
-}
+/** A stroke that met nothing near the best level so far has met another lobe. */
+export const sameLobeDb = 4;
 
-/** A main lobe's peak and the middle of all that was met lie together; a side lobe's do not. By time both are known less well. */
-export const sameCentreWidths = { withAngles: 0.35, byTime: 0.4 } as const;
+/** Looking over all points costs, and a third of a second of ten readings a second changes little. */
+export const samplesPerLook = 4;
+
+/** Coming back is good enough so near to the peak: 12 x 0.07^2 = 0.06 dB. */
+export const closeWidths = 0.07;

@@ -5,12 +5,16 @@ import type { MountAxis, Reading } from './reading';
 /** What is turned although the step in hand does not ask for it. */
 export type Stray = 'otherAxis' | 'otherEnd' | 'bothEnds';
 
-/** An angle is the mean over so long, against the mean so long ago: enough for a slow hand to go several times a phone's noise. */
-const meanS = 1.5;
+/** An angle is the mean over so long, against the mean of what was before so long ago: what turns is to be said within five seconds. */
+const meanS = 2.5;
 const agoS = 5;
+/** What stood still is known the better the longer it stood; a phone's zero wanders meanwhile. */
+const rememberedS = 15;
+const wanderDeg = 0.1;
 
-/** Four and a half standard deviations of the difference of two such means, at a phone's 1.5 degrees and ten readings a second. */
-const noiseDeg = 2.5;
+/** Noise of a phone's angle, one standard deviation (common practice, no source), and how many of those of a difference no noise makes. */
+const angleSdDeg = 1.5;
+const noiseSds = 4;
 
 /** Turning by less than this share of a beam costs less than fading does. */
 const leastWidths = 0.3;
@@ -28,6 +32,8 @@ interface Sighting {
  */
 export class StrayWatch {
   private readonly seen = new Map<string, Sighting[]>();
+  /** what was found to be turned since it was last forgotten */
+  private readonly turned = new Set<string>();
 
   constructor(private readonly beams: Record<End, BeamWidth>) {}
 
@@ -38,7 +44,7 @@ export class StrayWatch {
       const key = keyOf(reading.end, axis);
       const list = this.seen.get(key) ?? [];
       list.push({ tS: reading.tS, angleDeg });
-      while (list.length && (list[0]?.tS ?? 0) < reading.tS - agoS - meanS) list.shift();
+      while (list.length && (list[0]?.tS ?? 0) < reading.tS - rememberedS) list.shift();
       this.seen.set(key, list);
     }
   }
@@ -46,6 +52,7 @@ export class StrayWatch {
   /** Begins anew: what moved until now was asked for, or was the tightening of bolts. */
   forget(): void {
     this.seen.clear();
+    this.turned.clear();
   }
 
   /** What is being turned besides the axis in hand, and which axis that is. */
@@ -61,20 +68,25 @@ export class StrayWatch {
     const list = this.seen.get(keyOf(end, axis)) ?? [];
     const lastS = list.at(-1)?.tS ?? 0;
     const now = meanOf(list.filter(({ tS }) => tS > lastS - meanS));
-    const before = meanOf(list.filter(({ tS }) => tS <= lastS - agoS));
-    if (now === null || before === null) return false;
+    // What turned is over as soon as it stands: then only the last seconds count.
+    const sinceS = this.turned.has(keyOf(end, axis)) ? lastS - agoS - meanS : -Infinity;
+    const before = meanOf(list.filter(({ tS }) => tS <= lastS - agoS && tS > sinceS));
+    if (!now || !before) return false;
     const beam = this.beams[end];
     const widthDeg = axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
-    return Math.abs(now - before) > Math.max(noiseDeg, leastWidths * widthDeg);
+    const noiseDeg = noiseSds * angleSdDeg * Math.sqrt(1 / now.count + 1 / before.count) + wanderDeg;
+    const isTurned = Math.abs(now.deg - before.deg) > Math.max(noiseDeg, leastWidths * widthDeg);
+    if (isTurned) this.turned.add(keyOf(end, axis));
+    return isTurned;
   }
 }
 
 const keyOf = (end: End, axis: MountAxis): string => `${end} ${axis}`;
 
 /** A mean over half a second at least; over less, noise decides. */
-function meanOf(list: readonly Sighting[]): number | null {
+function meanOf(list: readonly Sighting[]): { deg: number; count: number } | null {
   const first = list[0];
   const last = list.at(-1);
   if (!first || !last || last.tS - first.tS < 0.5) return null;
-  return list.reduce((sum, { angleDeg }) => sum + angleDeg, 0) / list.length;
+  return { deg: list.reduce((sum, { angleDeg }) => sum + angleDeg, 0) / list.length, count: list.length };
 }

@@ -56,6 +56,7 @@ const works: Record<Step, (facts: LinkFacts, state: StepState) => Work> = {
   aim: ({ alignment }, { state, because }) => {
     if (!alignment) return { task: 'Aim', end: 'near', why: 'the near end first, then the far end' };
     if (alignment.diagnosis === 'unswept') return { task: 'Sweep it', end: alignment.end, why: because };
+    if (alignment.diagnosis === 'unsearched') return { task: 'Look beside the lobe', end: alignment.end, why: because };
     return { task: 'Aim again', end: state === 'open' ? 'near' : alignment.end, why: because };
   },
   prove: ({ tests }, { state, because }) => {

@@ -193,6 +193,7 @@ function judgeAim(facts: LinkFacts): Judgement {
     crossedPolarisation: { state: 'fails', because: `${short} short: polarisation crossed` },
     otherEnd: { state: 'fails', because: `${short} short: the other end` },
     unswept: { state: 'open', because: `${short} short, and never swept: only a level is known` },
+    unsearched: { state: 'open', because: `${short} short, and nobody looked beside the lobe` },
     unknown: { state: 'fails', because: 'nothing was heard' },
   };
   return resting(words[diagnosis], evidence);

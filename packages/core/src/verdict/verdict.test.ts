@@ -324,7 +324,7 @@ describe('what comes next', () => {
   const paired: Partial<LinkFacts> = { sheetsExist: true, pairing: { linked: true, evidence: evidence() } };
   const up: Partial<LinkFacts> = { ...paired, mounted: { near: evidence(), far: evidence() } };
   const aimed = (
-    diagnosis: 'clear' | 'obstructed' | 'sideLobe' | 'unswept',
+    diagnosis: 'clear' | 'obstructed' | 'sideLobe' | 'unswept' | 'unsearched',
     shortDb: number,
     end: 'near' | 'far' = 'near',
   ) => ({
@@ -371,6 +371,13 @@ describe('what comes next', () => {
     ['9 dB short: aimed again before it is proven', aimed('obstructed', 9, 'far'), 'Aim again', 'far', '9.0 dB short'],
     ['on a side lobe', aimed('sideLobe', 17), 'Aim again', 'near', 'a side lobe'],
     ['never swept', aimed('unswept', 9, 'far'), 'Sweep it', 'far', 'never swept'],
+    [
+      'one lobe, and nothing beside it',
+      aimed('unsearched', 15, 'far'),
+      'Look beside the lobe',
+      'far',
+      'nobody looked beside',
+    ],
     ['aimed well', aimed('clear', 1), 'Prove the throughput', 'near', 'the client at the near end'],
     [
       'one direction proven',

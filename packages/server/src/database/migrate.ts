@@ -7,6 +7,11 @@ import * as airs from './migrations/0003-airs';
 import * as holding from './migrations/0004-holding';
 import * as proof from './migrations/0005-proof';
 import * as ownJobs from './migrations/0006-own-jobs';
+import * as people from './migrations/0007-people';
+import * as visits from './migrations/0008-visits';
+import * as logins from './migrations/0009-logins';
+import * as endStops from './migrations/0010-end-stops';
+import * as levels from './migrations/0011-levels';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -24,6 +29,11 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0004-holding', ...withContext(holding) },
       { name: '0005-proof', ...withContext(proof) },
       { name: '0006-own-jobs', ...withContext(ownJobs) },
+      { name: '0007-people', ...withContext(people) },
+      { name: '0008-visits', ...withContext(visits) },
+      { name: '0009-logins', ...withContext(logins) },
+      { name: '0010-end-stops', ...withContext(endStops) },
+      { name: '0011-levels', ...withContext(levels) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

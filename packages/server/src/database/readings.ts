@@ -1,3 +1,4 @@
+import type { ToldBeside } from '@kivram/core';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
 /** A reading as it is stored: what one radio heard of its peer. */
@@ -9,6 +10,9 @@ export interface StoredReading {
   tS: number;
   rslDbm: number | null;
   chainsDbm: number[];
+  isRepeat?: boolean;
+  ageS?: number;
+  told?: ToldBeside | null;
   phoneAzimuthDeg: number | null;
   phoneTiltDeg: number | null;
 }
@@ -32,10 +36,12 @@ export async function storeReadings(
   if (!readings.length) return 0;
   // The lease is looked at in the very statement that writes: a server that was held up and lost it cannot write beside the one that has it.
   const [, stored] = await sequelize.query(
-    `INSERT INTO reading (radio_id, peer_id, at, alignment_id, t_s, rsl_dbm, chains_dbm, phone_azimuth_deg, phone_tilt_deg)
-     SELECT "radioId", "peerId", at, :alignmentId, "tS", "rslDbm", "chainsDbm", "phoneAzimuthDeg", "phoneTiltDeg"
+    `INSERT INTO reading (radio_id, peer_id, at, alignment_id, t_s, rsl_dbm, chains_dbm, is_repeat, age_s, told,
+       phone_azimuth_deg, phone_tilt_deg)
+     SELECT "radioId", "peerId", at, :alignmentId, "tS", "rslDbm", "chainsDbm", coalesce("isRepeat", false), coalesce("ageS", 0), told,
+       "phoneAzimuthDeg", "phoneTiltDeg"
      FROM jsonb_to_recordset(:readings::jsonb) AS r ("radioId" uuid, "peerId" uuid, at timestamptz, "tS" double precision,
-       "rslDbm" real, "chainsDbm" real[], "phoneAzimuthDeg" double precision, "phoneTiltDeg" double precision)
+       "rslDbm" real, "chainsDbm" real[], "isRepeat" boolean, "ageS" real, told jsonb, "phoneAzimuthDeg" double precision, "phoneTiltDeg" double precision)
      ${holder ? mayWrite : ''}`,
     {
       type: QueryTypes.INSERT,

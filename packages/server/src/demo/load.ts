@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { otherEnd, sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
+import { notchesOf, otherEnd, sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
 import { Hands, Random, type AimWorld } from '@kivram/standin';
 import type { Sequelize } from 'sequelize';
 import {
@@ -38,9 +38,12 @@ import { gear } from './gear';
 import { law } from './law';
 import * as scenario from './scenario';
 import type { DemoLink, PlaceKey } from './scenario';
+import { loadProfiles } from './profiles';
+import { loadVisits } from './visits';
 
-/** Puts spec sheets and laws in. A spec sheet that has changed becomes a new revision; radios keep the one they were planned with. */
+/** Puts spec sheets, profiles and laws in. A spec sheet that has changed becomes a new revision; radios keep the one they were planned with. */
 export async function loadCatalogue(): Promise<void> {
+  await loadProfiles();
   for (const spec of gear) await keepModel(spec);
   for (const { country, name, validFrom, rules } of law) await RuleSetRow.upsert({ country, name, validFrom, rules });
 }
@@ -66,7 +69,7 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     });
     return made;
   });
-  const crew = await CrewMemberRow.bulkCreate(scenario.crew.map((name) => ({ jobId: job.id, name })));
+  const crew = await CrewMemberRow.bulkCreate(scenario.crew.map((member) => ({ ...member, jobId: job.id })));
   await loadTerrain(sequelize);
   const placeIds = new Map<PlaceKey, string>();
   for (const [key, place] of Object.entries(scenario.places)) {
@@ -98,6 +101,7 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     await work(sequelize, worlds, linkId, link, by, daysAgo);
     await spreadEvents(sequelize, linkId, daysAgo);
   }
+  await loadVisits(sequelize, crew[0] as CrewMemberRow);
   await sequelize.query('DELETE FROM setting WHERE name = :beingLoaded', { replacements: { beingLoaded } });
   return true;
 }
@@ -322,7 +326,7 @@ interface Recording {
 function follow(world: AimWorld, plan: AlignmentPlan, record: LinkRecord): Recording {
   const guide = guideFor(plan, record);
   const random = new Random(77);
-  const hands = (end: End) => new Hands(world, end, random, 'phone', 1);
+  const hands = (end: End) => new Hands(world, end, random, 'phone', notchesOf(record[end].model.beamWidth));
   const pair = { near: hands('near'), far: hands('far') };
   const readings: Reading[] = [];
   const marks: Recording['marks'] = [];
@@ -331,15 +335,11 @@ function follow(world: AimWorld, plan: AlignmentPlan, record: LinkRecord): Recor
     const step = guide.step;
     if (!step) break;
     const hand = pair[step.end];
-    if (step !== current) hand.forgetScale();
+    if (step.end !== current?.end || step.axis !== current.axis) hand.forgetScale();
     current = step;
     const beam = record[step.end].model.beamWidth;
     const width = step.axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
     const taps = hand.act(tS, dtS, step.axis, width / sweepSeconds, guide.advice);
-    if (guide.advice.action === 'lock') {
-      world.tighten(step.end);
-      taps.push({ kind: 'locked', tS });
-    }
     for (const mark of taps) {
       guide.mark(mark);
       marks.push({ end: step.end, mark });
@@ -350,13 +350,13 @@ function follow(world: AimWorld, plan: AlignmentPlan, record: LinkRecord): Recor
   return { readings, marks };
 }
 
-/** The near end is swept about its first side lobe only and left there. */
+/** The near end passes its main lobe's flank, is swept about its first side lobe and left there. */
 function sweepSideLobe(world: AimWorld, beamWidthDeg: number): Recording {
   const sideLobeDeg = 1.59 * beamWidthDeg; // of a round aperture
   const readings: Reading[] = [];
   for (const axis of ['azimuth', 'tilt'] as const) world.turn('far', axis, -world.offsetDeg('far', axis));
   world.turn('near', 'tilt', -world.offsetDeg('near', 'tilt'));
-  world.turn('near', 'azimuth', sideLobeDeg - 0.5 * beamWidthDeg - world.offsetDeg('near', 'azimuth'));
+  world.turn('near', 'azimuth', sideLobeDeg - 1.5 * beamWidthDeg - world.offsetDeg('near', 'azimuth'));
   let tS = 0;
   const turn = (byDeg: number): void => {
     for (let i = 0; i < 60; i++) {
@@ -364,7 +364,7 @@ function sweepSideLobe(world: AimWorld, beamWidthDeg: number): Recording {
       readBoth(world, (tS += dtS), readings);
     }
   };
-  for (const byDeg of [1, -1, 1, -1, 0.5]) turn(byDeg * beamWidthDeg);
+  for (const byDeg of [2, -1, 1, -1, 0.5]) turn(byDeg * beamWidthDeg);
   turn(0);
   return { readings, marks: [{ end: 'near', mark: { kind: 'turning', tS: 0, direction: 1 } }] };
 }

@@ -1,11 +1,15 @@
-import type { DeviceFields, SubnetFields } from '@kivram/contract';
+import type { DeviceFields, JobRole, SubnetFields } from '@kivram/contract';
 import { positionAt, solveGeodesic, type Air, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */
 export const job = { name: 'Tessary harbour', customer: 'Harbour co-operative of the Tessary Isles', country: 'XT' };
 
-export const crew = ['Ona Brisk', 'Teo Marl'];
+export const crew: { name: string; role: JobRole }[] = [
+  { name: 'Ona Brisk', role: 'lead' },
+  { name: 'Teo Marl', role: 'installer' },
+  { name: 'Wim Askel', role: 'reader' },
+];
 
 export const feed = { feedDownMbps: 480, feedUpMbps: 120 };
 

@@ -13,6 +13,8 @@ export class ApiProblem extends Error {
     readonly title: string,
     detail: string,
     readonly errors?: FieldError[],
+    /** the entry as it is now, where somebody else was faster */
+    readonly current?: Record<string, unknown>,
   ) {
     super(detail);
   }
@@ -21,11 +23,22 @@ export class ApiProblem extends Error {
 export const notFound = (what: string): ApiProblem =>
   new ApiProblem(404, 'Not found', `There is no such ${what}. It may have been removed; go back and look again.`);
 
-export const changedMeanwhile = (what: string): ApiProblem =>
+/** At the computer itself, before anybody was chosen. */
+export const nobodyChosen = (): ApiProblem =>
+  new ApiProblem(
+    403,
+    'Who is working?',
+    'Nobody has said who is working on this job in this browser. Choose a name at the top of the page, then repeat the change.',
+  );
+
+/** @param current the entry as it is now */
+export const changedMeanwhile = (what: string, current?: Record<string, unknown>): ApiProblem =>
   new ApiProblem(
     409,
     'Changed meanwhile',
     `Somebody else has changed this ${what} since you opened it. Load it again, then repeat your change.`,
+    undefined,
+    current,
   );
 
 /** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
@@ -63,7 +76,10 @@ export function problemOf(error: unknown): Problem {
     detail,
     ...(errors && { errors }),
   });
-  if (error instanceof ApiProblem) return make(error.status, error.title, error.message, error.errors);
+  if (error instanceof ApiProblem) {
+    const { status, title, message, errors, current } = error;
+    return { ...make(status, title, message, errors), ...(current && { current }) };
+  }
   if (error instanceof PlacesFileError || error instanceof TerrainFileError)
     return make(422, 'Not readable', error.message);
   if (error instanceof OptimisticLockError) return problemOf(changedMeanwhile('entry'));

@@ -3,6 +3,7 @@ import type { Request, Response, Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { authorOf, type Author } from './author';
 import { ApiProblem } from './problem';
+import type { Who } from './who';
 
 export interface Call<Body> {
   params: Record<string, string>;
@@ -10,11 +11,13 @@ export interface Call<Body> {
   body: Body;
   /** who asks for a change, and under which id */
   author: Author;
+  who: Who;
   request: Request;
   response: Response;
 }
 
 const uuidPattern = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
+export const isUuid = (text: string): boolean => uuidPattern.test(text);
 
 /** Puts a handler behind a route of the contract: checks identifiers, words and body first, answers with JSON. A route that takes a file leaves it to the handler. */
 export function serve<Body, Result>(
@@ -52,13 +55,13 @@ function attach<Body, Result>(
       body = checked.value as Body;
     }
     const query = Object.fromEntries(Object.entries(request.query).map(([k, v]) => [k, wordsOf(v)]));
-    await handler({ params, query, body, author: authorFor(request), request, response });
+    await handler({ params, query, body, author: authorFor(request), who: request.who, request, response });
   });
 }
 
 function checkParameter(route: Route<unknown, unknown>, name: string, value: string): void {
   const words = route.words?.[name];
-  if (words === 'any' ? isShortText(value) : words ? words.includes(value) : uuidPattern.test(value)) return;
+  if (words === 'any' ? isShortText(value) : words ? words.includes(value) : isUuid(value)) return;
   throw words && words !== 'any'
     ? new ApiProblem(404, 'Not found', `${name} is "${shorten(value)}": there is ${words.join(' and ')}.`)
     : new ApiProblem(400, 'Bad request', `${name} is "${shorten(value)}", which is no identifier of Kivram's.`);
@@ -91,8 +94,9 @@ const shorten = (text: string): string => (text.length > 60 ? `${text.slice(0, 6
 /** The author of a request: the session's crew member, and the id that the client gave the change. Without one it gets an id, and cannot be repeated safely. */
 function authorFor(request: Request): Author {
   const id = request.get(changeIdHeader);
-  if (id !== undefined && !uuidPattern.test(id)) {
+  if (id !== undefined && !isUuid(id)) {
     throw new ApiProblem(400, 'Bad request', `The header ${changeIdHeader} is "${shorten(id)}": it must be a UUID.`);
   }
-  return authorOf(id ?? randomUUID(), request.session?.crewMemberIds);
+  const members = [...request.who.members].map(([jobId, member]) => [jobId, member.id]);
+  return authorOf(id ?? randomUUID(), Object.fromEntries(members) as Record<string, string>);
 }

@@ -1,17 +1,45 @@
 import connectPgSimple from 'connect-pg-simple';
-import { randomBytes } from 'node:crypto';
+import { createHash } from 'node:crypto';
+import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
-import type { RequestHandler } from 'express';
 import { Pool } from 'pg';
-import { QueryTypes, type Sequelize } from 'sequelize';
+import type { Sequelize } from 'sequelize';
+import { vault } from '../secrets/vault';
 
+/** At the computer itself a browser remembers who was chosen for long; over the network one signs in again now and then. */
 const keptDays = 400;
+const signedInDays = 90;
+const dayMs = 86_400_000;
+
+/** What a session remembers. */
+declare module 'express-session' {
+  interface SessionData {
+    /** at the computer itself: who works on which job */
+    crewMemberIds: Record<string, string>;
+    /** over the network: who signed in, how, and from what; an identifier to show the session by, which opens nothing */
+    shownId: string;
+    personId: string;
+    by: 'invitation' | 'password';
+    device: string;
+    /** what every change must carry */
+    token: string;
+  }
+}
+
+export interface Sessions {
+  handler: RequestHandler;
+  /** connections of their own, which no transaction of a request waits for */
+  pool: Pool;
+  /** Notes that a session is in use; to the minute is enough. */
+  used(request: Request): Promise<void>;
+  close(): Promise<void>;
+}
 
 /**
- * Sessions kept in the database, so that they outlive the server and several servers share them. A cookie of this origin only, which scripts cannot read.
- * They are read only where something may change: everything else answers without.
+ * Sessions kept in the database, so that they outlive the server and several servers share them. A cookie of this origin only, which scripts cannot read; signed with what
+ * is derived from the key outside of the database, so that nobody signs in with a copy of that. They are read only where something may change, or where somebody must be known.
  */
-export async function sessions(sequelize: Sequelize): Promise<{ handler: RequestHandler; close(): Promise<void> }> {
+export function sessions(sequelize: Sequelize): Sessions {
   const { host, port, database, username, password } = sequelize.config;
   const pool = new Pool({
     host,
@@ -25,16 +53,24 @@ export async function sessions(sequelize: Sequelize): Promise<{ handler: Request
   pool.on('error', () => undefined);
   const Store = connectPgSimple(session);
   const store = new Store({ pool, tableName: 'session', disableTouch: true, pruneSessionInterval: false });
+  const secret = vault().derive('session cookies');
   const handler = session({
-    name: 'kivram',
-    secret: await secretOf(sequelize),
+    // Own jobs and the demo answer at one address, on two ports: a cookie knows no ports.
+    name: `kivram-${createHash('sha256').update(secret).digest('hex').slice(0, 8)}`,
+    secret,
     store,
     resave: false,
     saveUninitialized: false,
-    cookie: { httpOnly: true, sameSite: 'strict', maxAge: keptDays * 86_400_000 },
+    cookie: { httpOnly: true, sameSite: 'strict', secure: 'auto', maxAge: keptDays * dayMs },
   });
   return {
     handler,
+    pool,
+    used: async ({ sessionID }) => {
+      await pool.query(`UPDATE session SET used_at = now() WHERE sid = $1 AND used_at < now() - interval '1 minute'`, [
+        sessionID,
+      ]);
+    },
     close: async () => {
       store.close();
       await pool.end();
@@ -42,14 +78,17 @@ export async function sessions(sequelize: Sequelize): Promise<{ handler: Request
   };
 }
 
-/** Made once, kept in the database: whoever can read that can read the sessions anyway. */
-async function secretOf(sequelize: Sequelize): Promise<string> {
-  await sequelize.query(
-    `INSERT INTO setting (name, value) VALUES ('session secret', :value) ON CONFLICT (name) DO NOTHING`,
-    { replacements: { value: randomBytes(32).toString('base64url') } },
+/** Begins a new session for somebody who has just shown who they are: what a browser carried before opens nothing. */
+export async function beginSession(
+  request: Request,
+  data: Required<Pick<session.SessionData, 'shownId' | 'personId' | 'by' | 'device' | 'token'>>,
+): Promise<void> {
+  await new Promise<void>((resolve, reject) =>
+    request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),
   );
-  const [row] = await sequelize.query<{ value: string }>(`SELECT value FROM setting WHERE name = 'session secret'`, {
-    type: QueryTypes.SELECT,
-  });
-  return row?.value ?? '';
+  Object.assign(request.session, data);
+  request.session.cookie.maxAge = signedInDays * dayMs;
+  await new Promise<void>((resolve, reject) =>
+    request.session.save((error) => (error ? reject(error as Error) : resolve())),
+  );
 }

@@ -14,7 +14,7 @@ const mostBytes = 400 * 1024 * 1024;
  * How much of the processor a file may take, s. It is not the clock that counts: on a computer that is busy, reading with little right to the processor takes long.
  * A hundred million cells take a minute on a slow laptop.
  */
-const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10, pdf: 30 };
+const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10, photo: 30, pdf: 30 };
 
 /** Files that are read at one time; so many more wait. */
 const atOnce = 2;
@@ -110,9 +110,9 @@ export class Intake {
       const aborted = (): void => end(signal?.reason instanceof Error ? signal.reason : new Error('given up'));
       const look = setInterval(() => {
         if (secondsOf(child) > this.limits.seconds[kind])
-          end(tooMuch(`takes more than ${this.limits.seconds[kind]} s to read`));
+          end(tooMuch(kind, `takes more than ${this.limits.seconds[kind]} s to read`));
         if (bytesOf(child) > this.limits.bytes)
-          end(tooMuch(`needs more than ${Math.round(this.limits.bytes / 1024 / 1024)} MB of memory to read`));
+          end(tooMuch(kind, `needs more than ${Math.round(this.limits.bytes / 1024 / 1024)} MB of memory to read`));
       }, lookMs);
       signal?.addEventListener('abort', aborted);
       child.on('message', (message: IntakeMessage) => {
@@ -134,18 +134,18 @@ export class Intake {
       });
       // Its last word comes before this; without one, something in the file ended it.
       child.once('disconnect', () =>
-        reject(tooMuch('ended the process that read it, as one does that needs too much memory')),
+        reject(tooMuch(kind, 'ended the process that read it, as one does that needs too much memory')),
       );
       child.send({ kind, task });
     });
   }
 }
 
-function tooMuch(what: string): ApiProblem {
+function tooMuch(kind: IntakeKind, what: string): ApiProblem {
   return new ApiProblem(
     422,
     'Not readable',
-    `This file ${what}. Nothing was kept of it. It may be damaged; if not, cut it into pieces.`,
+    `This file ${what}. Nothing was kept of it. It may be damaged; if not, ${kind === 'photo' ? 'send it smaller' : 'cut it into pieces'}.`,
   );
 }
 

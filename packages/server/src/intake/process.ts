@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { open } from 'node:fs/promises';
+import { open, readFile } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
 import { connect } from '../database/connection';
 import { importJob } from '../formats/jobDocument';
@@ -14,8 +14,9 @@ const readers: { [Kind in IntakeKind]: (task: IntakeTask<Kind>) => Promise<Intak
     places: ({ fileName, text }) => readWaypoints(fileName, text),
     // Loaded when it is needed: most files are read without.
     pdf: async ({ definition }) => (await import('../reports/pdf')).renderPdf(definition),
-    job: ({ databaseUrl, path, choice }) =>
-      withDatabase(databaseUrl, (sequelize) => importJob(sequelize, path, choice)),
+    photo: async ({ path }) => (await import('../formats/photo')).scalePhoto(await readFile(path)),
+    job: ({ databaseUrl, path, choice, asks }) =>
+      withDatabase(databaseUrl, (sequelize) => importJob(sequelize, path, choice, asks)),
     terrain: ({ databaseUrl, path, name, sha256, epsg }) =>
       withDatabase(databaseUrl, async (sequelize) => {
         const handle = await open(path);

@@ -1,5 +1,6 @@
 import type { ImportResult, Problem } from '@kivram/contract';
 import type { TDocumentDefinitions } from 'pdfmake/interfaces';
+import type { ScaledPhoto } from '../formats/photo';
 import type { WaypointFile } from '../formats/places/waypoint';
 
 /**
@@ -11,9 +12,18 @@ export interface IntakeTasks {
     task: { databaseUrl: string; path: string; name: string; sha256: string; epsg?: number };
     result: { fileId: string };
   };
-  job: { task: { databaseUrl: string; path: string; choice: ImportChoice }; result: ImportResult };
+  job: { task: { databaseUrl: string; path: string; choice: ImportChoice; asks: Importer }; result: ImportResult };
   places: { task: { fileName: string; text: string }; result: WaypointFile };
+  photo: { task: { path: string }; result: ScaledPhoto };
   pdf: { task: { definition: TDocumentDefinitions }; result: Uint8Array };
+}
+
+/** Who brings a job's file. */
+export interface Importer {
+  /** who has signed in over the network and leads the job from then on */
+  personId: string | null;
+  /** jobs that they may replace; null for all */
+  mayReplace: string[] | null;
 }
 
 /** What becomes of a job that is here already: refuse, replace it, or put a second one beside it. */

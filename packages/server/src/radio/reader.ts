@@ -1,18 +1,23 @@
-import type { Reading } from '@kivram/core';
+import type { LevelWay, Reading } from '@kivram/core';
 
 /** What a radio says of another at one moment, without the end and the time that the caller knows. */
 export type LevelReading = Omit<Reading, 'end' | 'tS'>;
 
-/** One radio as it is read: what it hears of its peer now. The stand-in implements it; a real radio is another implementation. */
+/** One radio as it is read: what it hears of its peer now. The stand-in implements it, and so does each way in which a real radio is read. */
 export interface RadioReader {
+  readonly way: LevelWay;
+  /** why nothing new comes, in words; null while it does */
+  readonly trouble: string | null;
   /** @param tS seconds since reading began, by the caller's clock */
   read(tS: number): Promise<LevelReading>;
+  /** Takes a level that somebody read off the radio; only where levels are typed. */
+  tell?(rslDbm: number | null): void;
+  /** Nothing is read any more. */
+  close(): void;
 }
 
 /** Where the readers come from. */
 export interface RadioReaders {
-  /** How what they read is known. */
-  readonly kind: 'standin' | 'measured';
   /** how many seconds pass for the radios in one of ours: 1, but for stand-ins whose clock is turned faster */
   readonly clockSpeed: number;
   readerOf(radioId: string, peerId: string, linkId: string): Promise<RadioReader>;
@@ -25,6 +30,9 @@ export const nothingHeard: LevelReading = {
   phoneAzimuthDeg: null,
   phoneTiltDeg: null,
 };
+
+/** Nothing was said since the reading before: that is no silence of the radio. */
+export const nothingNew: LevelReading = { ...nothingHeard, isRepeat: true };
 
 /** A radio that does not answer within this time has said nothing. */
 export const readTimeoutMs = 250;

@@ -1,7 +1,7 @@
 import {
   bridgedGroundM,
   otherEnd,
-  scaleNotchDeg,
+  notchesOf,
   sendingChannel,
   wrap180,
   type Direction,
@@ -11,22 +11,23 @@ import {
 import {
   AimWorld,
   arrivingDbm,
+  layerOf,
   Random,
   runThroughput,
   usualConditions,
-  type Aperture,
+  type Antenna,
   type MountState,
   type RunEnd,
   type WaveEnd,
   type WorldConditions,
   type WorldEnd,
 } from '@kivram/standin';
-import type { HandsView } from '@kivram/contract';
+import type { HandsView, StandinPage } from '@kivram/contract';
 import { StandinWorldRow } from '../database/models';
 import { ApiProblem } from '../http/problem';
 import { pairOnBench } from '../services/benches';
 import { loadLink, predictionOf, type LinkRecord } from '../services/linkRecords';
-import { nothingHeard, type RadioReader, type RadioReaders } from './reader';
+import { nothingHeard, type LevelReading, type RadioReader, type RadioReaders } from './reader';
 
 /** What is true in the stand-in world of a link and nobody tells the program. */
 export interface WorldSetup extends Partial<WorldConditions> {
@@ -48,17 +49,25 @@ interface Standing {
   setup: WorldSetup;
   /** whether the two radios with their sheets become a link at all */
   linked: boolean;
-  notchDeg: Record<End, number>;
-  lastS: number;
+  notchDeg: Record<End, Record<MountAxis, number>>;
+  /** up to when the world has gone on, by the monotonic clock, ms */
+  lastMs: number;
+  /** what the pages of the radios have noted */
+  log: Record<End, { atMs: number; rslDbm: number | null }[]>;
 }
+
+/** The world goes on by no less than this, seconds: two who read it at one moment read the same. */
+const leastStepS = 0.02;
+
+/** Lines that a stand-in radio's page keeps, and the noise that it shows. */
+const longestLog = 900;
+const standinNoiseDbm = -94;
 
 /** How long a stand-in throughput run takes. */
 const runSeconds = 10;
 
 /** The stand-in worlds, one a link, and the hands in them. They outlive the server: mounts stand in the database. */
 export class StandinWorlds implements RadioReaders {
-  readonly kind = 'standin';
-
   /** @param clockSpeed turns the clock of this world faster, for tests that would otherwise wait */
   constructor(readonly clockSpeed = 1) {}
 
@@ -67,15 +76,40 @@ export class StandinWorlds implements RadioReaders {
   async readerOf(radioId: string, _peerId: string, linkId: string): Promise<RadioReader> {
     await this.standing(linkId);
     return {
+      way: 'standin',
+      trouble: null,
+      close: () => undefined,
       // The world is asked for anew each time: a plan that changes in the middle of an alignment changes what is heard.
-      read: async (tS) => {
+      read: async () => {
         const standing = await this.standing(linkId);
-        const end = standing.record.near.radio.id === radioId ? 'near' : 'far';
-        advance(standing, tS);
-        const reading = standing.world.read(end);
-        return standing.linked ? reading : { ...reading, ...nothingLevel };
+        return this.readNow(standing, standing.record.near.radio.id === radioId ? 'near' : 'far');
       },
     };
+  }
+
+  /** What the radio's own page shows. Whoever looks at it lets it note what it hears, a line a second. */
+  async page(linkId: string, end: End): Promise<StandinPage> {
+    const standing = await this.standing(linkId);
+    const { rslDbm, chainsDbm } = this.readNow(standing, end);
+    const log = standing.log[end];
+    const now = Date.now();
+    if (now - (log.at(-1)?.atMs ?? 0) >= 1000 / this.clockSpeed) log.push({ atMs: now, rslDbm });
+    if (log.length > longestLog) log.shift();
+    const rates = ratesAt(standing, end, rslDbm);
+    return {
+      rslDbm,
+      chainsDbm,
+      noiseDbm: standinNoiseDbm,
+      ...rates,
+      log: log.map(({ atMs, rslDbm: dbm }) => ({ at: new Date(atMs).toISOString(), rslDbm: dbm })),
+    };
+  }
+
+  /** The level at an end now. */
+  private readNow(standing: Standing, end: End): LevelReading {
+    advance(standing, this.clockSpeed);
+    const reading = standing.world.read(end);
+    return standing.linked ? reading : { ...reading, ...nothingLevel };
   }
 
   async hands(linkId: string): Promise<HandsView> {
@@ -92,7 +126,7 @@ export class StandinWorlds implements RadioReaders {
 
   async tighten(linkId: string, end: End): Promise<HandsView> {
     const standing = await this.standing(linkId);
-    standing.world.tighten(end);
+    for (const axis of ['azimuth', 'tilt'] as const) standing.world.tighten(end, axis);
     await this.keep(linkId, standing);
     return this.view(standing);
   }
@@ -181,9 +215,17 @@ async function make(linkId: string): Promise<Standing> {
     setup.seed,
   );
   if (row.mounts) world.restore(row.mounts as unknown as MountState);
-  const notch = (end: End): number => scaleNotchDeg(record[end].model.beamWidth.azimuthDeg);
+  const notch = (end: End): Record<MountAxis, number> => notchesOf(record[end].model.beamWidth);
   const linked = !!record.near.sheet && !!record.far.sheet && pairOnBench(record).linked;
-  return { record, world, setup, linked, notchDeg: { near: notch('near'), far: notch('far') }, lastS: 0 };
+  return {
+    record,
+    world,
+    setup,
+    linked,
+    notchDeg: { near: notch('near'), far: notch('far') },
+    lastMs: performance.now(),
+    log: { near: [], far: [] },
+  };
 }
 
 /** Connectors and the spread between units take a little that no spec sheet tells. */
@@ -199,7 +241,7 @@ function worldEnd(record: LinkRecord, end: End, setup: WorldSetup, random: Rando
     ...model.sensitivities.filter((s) => s.widthMHz === record.air.widthMHz).map((s) => s.rslDbm),
   );
   return {
-    aperture: apertureOf(model.beamWidth.azimuthDeg),
+    antenna: antennaOf(model.beamWidth.azimuthDeg),
     beam: model.beamWidth,
     startAzimuthDeg: fixed?.azimuthDeg ?? setup.startAzimuthDeg[end],
     startTiltDeg: fixed?.tiltDeg ?? setup.startTiltDeg[end],
@@ -211,9 +253,9 @@ function worldEnd(record: LinkRecord, end: End, setup: WorldSetup, random: Rando
   };
 }
 
-function apertureOf(beamDeg: number): Aperture {
+function antennaOf(beamDeg: number): Antenna {
   if (beamDeg >= 360) return 'rod';
-  return beamDeg > 12 ? 'panel' : 'dish';
+  return beamDeg > 12 ? 'evenPanel' : 'evenDish';
 }
 
 /** How far an antenna that points for good points past the other end; undefined for one that is turned. */
@@ -280,9 +322,22 @@ function refuseFixed({ record }: Standing, end: End): void {
   );
 }
 
-/** Both radios of a link are read at one moment, and the world goes on once. */
-function advance(standing: Standing, tS: number): void {
-  if (tS === standing.lastS) return;
-  standing.world.step(Math.min(1, Math.max(0.02, tS - standing.lastS)));
-  standing.lastS = tS;
+/** The world goes on by the clock, whoever reads it. Both radios of a link are read at one moment, and it goes on once. */
+function advance(standing: Standing, clockSpeed: number): void {
+  const nowMs = performance.now();
+  const stepS = (clockSpeed * (nowMs - standing.lastMs)) / 1000;
+  if (stepS < leastStepS) return;
+  standing.world.step(Math.min(1, stepS));
+  standing.lastMs = nowMs;
+}
+
+/** What the rates on the page go by: the fastest step whose level is reached. */
+function ratesAt({ record }: Standing, end: End, rslDbm: number | null): { txMbps: number; rxMbps: number } {
+  const { widthMHz, errorCorrection } = record.air;
+  const rate = (from: End, to: End): number => {
+    const { steps, symbolUs } = layerOf(record[from].model, record[to].model, widthMHz, errorCorrection);
+    const reached = steps.filter((step) => rslDbm !== null && rslDbm >= step.sensitivityDbm);
+    return Math.max(0, ...reached.map((step) => step.bitsPerSymbol / symbolUs));
+  };
+  return { rxMbps: rate(otherEnd(end), end), txMbps: rate(end, otherEnd(end)) };
 }

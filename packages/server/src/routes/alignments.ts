@@ -5,9 +5,10 @@ import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
+import type { PathChecks } from '../services/pathChecks';
 import { alignmentJson, summariseAlignment } from '../services/alignmentViews';
 
-export function alignmentRoutes(sessions: AimSessions): Router {
+export function alignmentRoutes(sessions: AimSessions, checks: PathChecks): Router {
   const router = Router();
   const id = (params: Record<string, string>): string => params.alignmentId ?? '';
 
@@ -21,6 +22,9 @@ export function alignmentRoutes(sessions: AimSessions): Router {
   serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
   serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
+
+  serve(router, routes.pathChecks, ({ params }) => checks.list(params.linkId ?? ''));
+  serve(router, routes.storePathCheck, ({ params, body, author }) => checks.store(params.linkId ?? '', body, author));
 
   serveRaw(router, routes.alignmentStream, async ({ params, request, response }) => {
     const stop = await sessions.watch(id(params), {

@@ -2,6 +2,7 @@ import { routes } from '@kivram/contract';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { serve } from '../http/serve';
+import { jobsSeenBy } from '../http/who';
 import { Catalogue } from '../services/catalogue';
 import { newestModels } from '../services/gear';
 
@@ -11,7 +12,15 @@ export function catalogueRoutes(sequelize: Sequelize): Router {
   const id = (params: Record<string, string>): string => params.modelId ?? '';
 
   serve(router, routes.listModels, async () => (await newestModels()).map((m) => m.spec));
-  serve(router, routes.catalogue, () => catalogue.list());
+  // Who is planned with it is told of the jobs that one may know of.
+  serve(router, routes.catalogue, async ({ who }) => {
+    const seen = jobsSeenBy(who);
+    const entries = await catalogue.list();
+    return entries.map((entry) => ({
+      ...entry,
+      older: entry.older.filter(({ jobId }) => !seen || seen.includes(jobId)),
+    }));
+  });
   serve(router, routes.exportModels, async ({ response }) => {
     response.attachment('kivram-gear.json');
     return catalogue.export();

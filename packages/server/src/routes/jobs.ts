@@ -6,8 +6,8 @@ import { addressOf } from '../database/connection';
 import { exportJob } from '../formats/jobDocument/export';
 import { notFound } from '../http/problem';
 import { writePieces } from '../http/pieces';
-import { serve, serveRaw } from '../http/serve';
-import { workAs } from '../http/author';
+import { isUuid, serve, serveRaw } from '../http/serve';
+import { jobsLedBy, jobsSeenBy, needRole } from '../http/who';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
@@ -20,7 +20,9 @@ import type { LinkMemos } from '../services/linkMemos';
 import { Networks, networkOf } from '../services/networks';
 import { obstaclesOf } from '../services/obstacles';
 import { viewJob, viewPlace } from '../services/rowViews';
+import { personBy, viewMember } from '../services/people';
 import { viewEvents } from '../services/timeline';
+import { workAs } from './session';
 
 /** Links that a list shows unless another number is asked for, and at most. */
 const usualPage = 50;
@@ -28,7 +30,6 @@ const longestPage = 500;
 
 /** Whoever looks for more than that does not look. */
 const longestText = 80;
-const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i;
 
 export function jobRoutes(
   sequelize: Sequelize,
@@ -42,8 +43,9 @@ export function jobRoutes(
   const networks = new Networks(sequelize);
   const id = (params: Record<string, string>): string => params.jobId ?? '';
 
-  serve(router, routes.listJobs, async () => {
-    const rows = await JobRow.findAll({ order: [['name', 'ASC']] });
+  serve(router, routes.listJobs, async ({ who }) => {
+    const seen = jobsSeenBy(who);
+    const rows = await JobRow.findAll({ where: seen ? { id: seen } : {}, order: [['name', 'ASC']] });
     const counts = await sequelize.query<{ jobId: string; links: number }>(
       'SELECT job_id AS "jobId", count(*)::integer AS links FROM link GROUP BY job_id',
       { type: QueryTypes.SELECT },
@@ -52,9 +54,9 @@ export function jobRoutes(
     return rows.map((job) => ({ ...viewJob(job), links: links.get(job.id) ?? 0 }));
   });
 
-  serve(router, routes.find, ({ query }) => {
+  serve(router, routes.find, ({ query, who }) => {
     const job = query.job ?? '';
-    return find(sequelize, (query.text ?? '').slice(0, longestText), uuid.test(job) ? job : null);
+    return find(sequelize, (query.text ?? '').slice(0, longestText), isUuid(job) ? job : null, jobsSeenBy(who));
   });
   serve(router, routes.getJob, async ({ params }) => {
     const jobId = id(params);
@@ -66,7 +68,7 @@ export function jobRoutes(
     ]);
     return {
       job: viewJob(job),
-      crew: crew.map(({ id: memberId, name }) => ({ id: memberId, name })),
+      crew: crew.map(viewMember),
       ...site,
     };
   });
@@ -95,22 +97,33 @@ export function jobRoutes(
   });
 
   // JSON, and yet a file: it is written as it comes out of the database.
-  serveRaw(router, routes.exportJob, async ({ params, query, response }) => {
+  serveRaw(router, routes.exportJob, async ({ params, query, who, response }) => {
+    if (query.secrets === 'include') needRole(who, id(params), 'lead');
     const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
     await writePieces(pieces, response, `kivram-job-${id(params)}.json`);
   });
-  serve(router, routes.importJob, async ({ request, query }) => {
+  serve(router, routes.importJob, async ({ request, query, who }) => {
     const choice = query.replace === 'yes' ? 'replace' : query.copy === 'yes' ? 'copy' : 'refuse';
     const result = await uploads.receive(request, jobFileLimits.megabytes, ({ path }, signal) =>
-      intake.run('job', { databaseUrl: addressOf(sequelize), path, choice }, { signal }),
+      intake.run(
+        'job',
+        {
+          databaseUrl: addressOf(sequelize),
+          path,
+          choice,
+          asks: { personId: who.personId, mayReplace: jobsLedBy(who) },
+        },
+        { signal },
+      ),
     );
     worlds.forgetAll();
     memos.refresh(result.jobId);
     return result;
   });
-  serve(router, routes.createJob, async ({ body, author, request }) => {
-    const member = await jobs.create(body, author);
-    workAs(request, member);
+  serve(router, routes.createJob, async ({ body, author, who, request }) => {
+    if (body.copyOf && !who.isHere) needRole(who, body.copyOf, 'reader');
+    const member = await jobs.create(body, author, who.personId ? await personBy(who.personId) : null);
+    if (who.isHere) workAs(request, member);
     memos.refresh(member.jobId);
     return viewJob(await JobRow.findByPk(member.jobId, { rejectOnEmpty: true }));
   });

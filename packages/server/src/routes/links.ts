@@ -12,6 +12,7 @@ import type { StandinWorlds } from '../radio/standinWorlds';
 import { Benches } from '../services/benches';
 import { loadLink, predictionOf } from '../services/linkRecords';
 import { viewLink } from '../services/linkViews';
+import { Logins } from '../services/logins';
 import { NewLinks } from '../services/newLinks';
 import { Plans } from '../services/plans';
 import { Removals } from '../services/removals';
@@ -25,6 +26,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
   const newLinks = new NewLinks(sequelize);
   const plans = new Plans(sequelize);
   const sheets = new Sheets(sequelize);
+  const logins = new Logins(sequelize);
   const removals = new Removals(sequelize);
   const benches = new Benches(sequelize);
   const tests = new Tests(sequelize, worlds);
@@ -83,6 +85,10 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
     worlds.forgetAll();
     return viewLink(id(params));
   });
+
+  serve(router, routes.revealPassphrases, ({ params, author }) => sheets.reveal(id(params), author));
+
+  serve(router, routes.saveLogin, ({ params, body, author }) => logins.save(params.radioId ?? '', body, author));
 
   serve(router, routes.runBench, ({ params, author }) => benches.tryStandin(id(params), author));
   serve(router, routes.tellPairing, async ({ params, body, author }) => {

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 
 /** What a sealed text begins with: the way it is sealed, and room for another one. */
 const mark = 'v1.';
@@ -49,6 +49,16 @@ export class Vault {
         { cause: error },
       );
     }
+  }
+
+  /** A secret of its own for another purpose, in base64url: the same as long as the key is, and no way back to it (HMAC-SHA-256 as a key derivation, NIST SP 800-108r1, section 4). */
+  derive(purpose: string): string {
+    return createHmac('sha256', this.key).update(purpose).digest('base64url');
+  }
+
+  /** A short digest of a text, the same for the same text: who does not have the key can compare two, and try nothing out. */
+  digest(text: string): string {
+    return this.derive(`digest ${text}`).slice(0, 22);
   }
 
   /** What stands in the database, in the clear: from before there was a key it may be so already. @throws KeyError */

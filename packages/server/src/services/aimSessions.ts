@@ -1,16 +1,28 @@
 import { ends, otherEnd, type End, type Reading } from '@kivram/core';
-import type { AimEvent, AlignmentSummary, MarkBody, NewAlignmentBody, Tap } from '@kivram/contract';
+import type {
+  AimEvent,
+  AlignmentSummary,
+  AngleBody,
+  LevelTableBody,
+  LevelTableResult,
+  MarkBody,
+  NewAlignmentBody,
+  Present,
+  Tap,
+  TypedLevelBody,
+} from '@kivram/contract';
 import type { Logger } from 'pino';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
 import { isDatabaseGone, isDiskFull } from '../database/errors';
 import { AlignmentRow } from '../database/models';
 import { ensureComingPartitions } from '../database/readingPartition';
-import { storeReadings } from '../database/readings';
+import { storeReadings, type StoredReading } from '../database/readings';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
-import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
-import { marksOf, radiosOf, readingPieces, summariseAlignment, type RadioEnds } from './alignmentViews';
+import type { RadioReaders } from '../radio/reader';
+import { newSession, noteWays, takeTable, takeTyped, type AimSession, type AimViewer } from './aimSession';
+import { marksOf, radiosOf, readingPieces, summariseAlignment } from './alignmentViews';
 import { judge } from './alignmentJudge';
 import { AlignmentClock } from './alignmentClock';
 import { endAlignments } from './alignmentEnds';
@@ -18,6 +30,7 @@ import { makeChange } from './changes';
 import { Leases } from './leases';
 import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
 import { recordBasis } from './linkStates';
+import { SessionSources } from './sessionSources';
 
 /** Readings a second while aiming. */
 export const readingsPerSecond = 10;
@@ -31,37 +44,12 @@ const connections = 4;
 /** An alignment that nobody watches and nobody taps for so long is over. */
 const idleMinutes = 15;
 
-/** Somebody who watches an alignment. */
-export interface AimViewer {
-  /** what comes from now on is shown */
-  begin?(): void;
-  show(event: AimEvent): void;
-  /** nothing more comes from here; who still wants to watch asks again, here or elsewhere */
-  leave(): void;
-}
-
-interface Session {
-  id: string;
-  linkId: string;
-  clock: AlignmentClock;
-  sources: Record<End, string>;
-  radios: RadioEnds;
-  readers: Record<End, RadioReader>;
-  viewers: Set<AimViewer>;
-  /** when somebody last watched or tapped */
-  usedAtMs: number;
-  /** the reading under way */
-  taking: Promise<void> | null;
-  /** taps that are not shown yet */
-  taps: Set<Promise<unknown>>;
-}
-
 /**
  * The alignments that this server process runs, each under a lease: reads both radios of each ten times a second, writes what they said, and only then
  * sends it to whoever watches, so that nothing that was seen can be lost. Each alignment is read and written by itself: what goes wrong with one stops no other.
  */
 export class AimSessions {
-  private readonly sessions = new Map<string, Session>();
+  private readonly sessions = new Map<string, AimSession>();
   /** sessions that are just being made, by the alignment's id */
   private readonly opening = new Map<string, Promise<void>>();
   private readonly leases: Leases;
@@ -123,7 +111,8 @@ export class AimSessions {
             ends: turned,
             expectedDbm: { near: prediction.near.rslDbm, far: prediction.far.rslDbm },
           },
-          evidenceKind: this.readers.kind,
+          // What it is read by is known as soon as it is opened.
+          evidenceKind: 'standin',
           basis: recordBasis(record),
         },
         { transaction },
@@ -188,8 +177,45 @@ export class AimSessions {
     );
     if (!made.length) return { row, mark: null };
     this.touch(alignmentId);
-    const { id, kind, direction } = body;
-    return { row, mark: (direction === undefined ? { id, kind, tS } : { id, kind, tS, direction }) as Tap };
+    const { id, end, kind, direction } = body;
+    const tap = direction === undefined ? { id, end, kind, tS } : { id, end, kind, tS, direction };
+    return { row, mark: tap as Tap };
+  }
+
+  /** Takes a level that somebody read off a radio. */
+  tellLevel(alignmentId: string, level: TypedLevelBody): void {
+    takeTyped(this.sessionOf(alignmentId), level);
+  }
+
+  tellAngle(alignmentId: string, angle: AngleBody): void {
+    this.sessionOf(alignmentId).sources.tellAngle(angle);
+  }
+
+  /** Takes levels of the past with their times; whoever watches reads everything anew. */
+  async pasteLevels(alignmentId: string, table: LevelTableBody): Promise<LevelTableResult> {
+    const store = (part: StoredReading[]) => storeReadings(this.own, alignmentId, part, { holder: this.leases.holder });
+    const result = await takeTable(this.sessionOf(alignmentId), table, store);
+    if (!result) throw ended();
+    this.send(alignmentId, { type: 'readAgain' });
+    return result;
+  }
+
+  /** Somebody has the alignment open, and says where they are. */
+  join(alignmentId: string, present: Present): Present[] {
+    const session = this.sessionOf(alignmentId);
+    if (session.crew.join(present)) this.sendCrew(session);
+    return session.crew.present();
+  }
+
+  /** The way in which an end of a link is read was changed: what runs goes on with it. */
+  async changeSource(linkId: string, end: End): Promise<void> {
+    for (const session of this.sessions.values()) {
+      if (session.linkId !== linkId) continue;
+      await session.sources.reopen(end);
+      const row = await AlignmentRow.findByPk(session.id, { rejectOnEmpty: true });
+      await noteWays(row, session.sources, session.clock.secondsAt(performance.now()));
+      for (const event of session.sources.now()) this.send(session.id, event);
+    }
   }
 
   async finish(alignmentId: string, author: Author): Promise<AlignmentSummary> {
@@ -197,10 +223,10 @@ export class AimSessions {
     if (!row) throw notFound('alignment');
     const record = await loadLink(row.linkId);
     const radios = { near: record.near.radio.id, far: record.far.radio.id };
-    const marks = await marksOf(row.id);
+    const marks = await marksOf(row.id, radios);
     const readings: Reading[] = [];
     for await (const piece of readingPieces(row.id, radios)) for (const reading of piece) readings.push(reading);
-    const result = await judge(row.plan, record, readings, marks);
+    const result = await judge(row.plan, record, readings, marks, row.levelsFrom);
     const words = (end: End): string => {
       const { rslDbm, expectedDbm } = result[end];
       return `${end} ${rslDbm === null ? 'heard nothing' : `${rslDbm.toFixed(1)} dBm`} (predicted ${expectedDbm.toFixed(1)})`;
@@ -231,6 +257,8 @@ export class AimSessions {
       );
     }
     viewer.begin?.();
+    for (const event of session.sources.now()) viewer.show(event);
+    viewer.show({ type: 'crew', present: session.crew.present() });
     session.viewers.add(viewer);
     return () => {
       session.viewers.delete(viewer);
@@ -249,6 +277,22 @@ export class AimSessions {
       .releaseAll()
       .catch((error: unknown) => this.log.warn({ err: error }, 'leases run out by themselves'));
     await this.own.close();
+  }
+
+  /** @throws ApiProblem where it is not read here */
+  private sessionOf(alignmentId: string): AimSession {
+    const session = this.sessions.get(alignmentId);
+    if (session) return session;
+    throw new ApiProblem(
+      409,
+      'Not read',
+      this.unreadable.get(alignmentId) ??
+        'This alignment has ended, or is read by another server. Load the page again.',
+    );
+  }
+
+  private sendCrew(session: AimSession): void {
+    this.send(session.id, { type: 'crew', present: session.crew.present() });
   }
 
   private async running(alignmentId: string): Promise<AlignmentRow> {
@@ -296,21 +340,11 @@ export class AimSessions {
     const { prediction, predictionError } = predictionOf(await loadLink(row.linkId));
     if (!prediction) throw new Error(predictionError ?? 'The link has no geometry.');
     const radios = await radiosOf(row.linkId);
-    const reader = (end: End): Promise<RadioReader> =>
-      this.readers.readerOf(radios[end], radios[otherEnd(end)], row.linkId);
-    const readers = { near: await reader('near'), far: await reader('far') };
-    this.sessions.set(row.id, {
-      id: row.id,
-      linkId: row.linkId,
-      clock: new AlignmentClock(await this.secondsSoFar(row), this.readers.clockSpeed),
-      sources: { near: row.plan.nearSource, far: row.plan.farSource },
-      radios,
-      readers,
-      viewers: new Set(),
-      usedAtMs: performance.now(),
-      taking: null,
-      taps: new Set(),
-    });
+    const angleBy = { near: row.plan.nearSource, far: row.plan.farSource };
+    const sources = await SessionSources.open(this.readers, row.linkId, radios, angleBy);
+    const clock = new AlignmentClock(await this.secondsSoFar(row), this.readers.clockSpeed);
+    await noteWays(row, sources, clock.secondsAt(performance.now()));
+    this.sessions.set(row.id, newSession(row, clock, radios, sources));
   }
 
   private async end(
@@ -340,8 +374,9 @@ export class AimSessions {
     await this.leases.release([leaseOf(alignmentId)]);
   }
 
-  private drop(session: Session): void {
+  private drop(session: AimSession): void {
     this.sessions.delete(session.id);
+    session.sources.close();
     for (const viewer of session.viewers) viewer.leave();
   }
 
@@ -355,18 +390,12 @@ export class AimSessions {
   }
 
   /** Reads both radios, keeps what they said, then shows it. */
-  private async take(session: Session): Promise<void> {
+  private async take(session: AimSession): Promise<void> {
     const earlierTaps = [...session.taps];
     try {
       const at = session.clock.now();
       const tS = session.clock.secondsAt(performance.now());
-      const heard = await Promise.all(ends.map((end) => readInTime(session.readers[end], tS)));
-      const readings = ends.map((end, i): Reading => {
-        const reading = heard[i] as (typeof heard)[number];
-        // Without a phone on the antenna there is no angle.
-        const angles = session.sources[end] === 'phone' ? {} : { phoneAzimuthDeg: null, phoneTiltDeg: null };
-        return { ...reading, ...angles, end, tS };
-      });
+      const readings = await session.sources.read(tS);
       const stored = await storeReadings(
         this.own,
         session.id,
@@ -384,13 +413,15 @@ export class AimSessions {
       await Promise.all(earlierTaps);
       const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
       for (const viewer of session.viewers) viewer.show(event);
+      for (const news of session.sources.news()) this.send(session.id, news);
+      if (session.crew.forgetGone()) this.sendCrew(session);
     } catch (error) {
       await this.lost(session, error);
     }
   }
 
   /** Readings that cannot be kept are not shown; whoever watches is told. An alignment that is gone, as when its job was replaced, is dropped. */
-  private async lost(session: Session, error: unknown): Promise<void> {
+  private async lost(session: AimSession, error: unknown): Promise<void> {
     const everywhere = isDatabaseGone(error) || isDiskFull(error);
     // Ten times a second would fill the disk with what is known.
     if (!everywhere || this.inTrouble === null)
@@ -404,7 +435,7 @@ export class AimSessions {
   }
 
   /** Nothing was stored: the alignment has ended; or its lease has run out, while the database did not answer, and is this process's again or another's. */
-  private async leave(session: Session): Promise<void> {
+  private async leave(session: AimSession): Promise<void> {
     const row = await AlignmentRow.findByPk(session.id);
     if (row?.state !== 'running') return this.close(session.id, row?.state === 'finished' ? 'finished' : 'abandoned');
     const mine = await this.leases.take([leaseOf(session.id)]);
@@ -431,7 +462,7 @@ export class AimSessions {
   }
 
   /** Ends an alignment that was left alone, in the program's own name; what it has is kept. */
-  private async endIdle(session: Session): Promise<void> {
+  private async endIdle(session: AimSession): Promise<void> {
     await endAlignments(
       this.sequelize,
       { alignmentId: session.id },

@@ -13,6 +13,11 @@ export class AlignmentClock {
     return this.secondsBefore + (this.speed * (moment - this.openedAt)) / 1000;
   }
 
+  /** The same of a time of day, ms since 1970. */
+  secondsOn(ms: number): number {
+    return this.secondsBefore + (this.speed * (ms - this.openedOn)) / 1000;
+  }
+
   /** The time of day, going on from that at which reading began. */
   now(): Date {
     return new Date(this.openedOn + performance.now() - this.openedAt);

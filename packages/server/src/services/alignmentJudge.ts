@@ -1,5 +1,5 @@
 import { setImmediate } from 'node:timers/promises';
-import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
+import type { AlignmentEndResult, AlignmentSummary, LevelsFrom } from '@kivram/contract';
 import {
   AimGuide,
   aimPlanOf,
@@ -8,7 +8,11 @@ import {
   replayInTurns,
   type AimMark,
   type End,
+  type LobePoint,
+  type Model,
+  type MountAxis,
   type Reading,
+  type Sweep,
 } from '@kivram/core';
 import type { AlignmentPlan } from '../database/models';
 import type { LinkRecord } from './linkRecords';
@@ -16,11 +20,14 @@ import type { LinkRecord } from './linkRecords';
 /** The last seconds of readings by which an end is judged. */
 const finalSeconds = 3;
 
+/** What was read longer ago is not the level at the end: somebody may have typed one and gone on turning. */
+const oldestSeconds = 15;
+
 type Models = Pick<LinkRecord, End>;
 
 /** The guide of an alignment, as its plan sets it up. */
-export function guideFor(plan: AlignmentPlan, { near, far }: Models): AimGuide {
-  return new AimGuide(aimPlanOf({ near: near.model, far: far.model }, plan));
+export function guideFor(plan: AlignmentPlan, { near, far }: Models, levelsFrom: readonly LevelsFrom[] = []): AimGuide {
+  return new AimGuide(aimPlanOf({ near: near.model, far: far.model }, { ...plan, levelsFrom }));
 }
 
 /** Replays an alignment through the guide and judges both ends by what the replay shows; others are served in between. */
@@ -29,11 +36,12 @@ export async function judge(
   models: Models,
   readings: readonly Reading[],
   marks: readonly AimMark[],
+  levelsFrom: readonly LevelsFrom[] = [],
 ): Promise<NonNullable<AlignmentSummary['result']>> {
-  const guide = await replayed(guideFor(plan, models), readings, marks);
+  const guide = await replayed(guideFor(plan, models, levelsFrom), readings, marks);
   const endS = readings.at(-1)?.tS ?? 0;
   const result = (end: End): AlignmentEndResult => {
-    const last = readings.filter((r) => r.end === end && r.tS > endS - finalSeconds);
+    const last = newest(readings, end, endS);
     const levels = last.flatMap((r) => (r.rslDbm === null ? [] : [r.rslDbm]));
     const rslDbm = levels.length * 2 > last.length ? mean(levels) : null;
     const { model } = models[end];
@@ -41,9 +49,9 @@ export async function judge(
       rslDbm === null
         ? []
         : Array.from({ length: model.streams }, (_, i) => mean(last.flatMap((r) => r.chainsDbm[i] ?? [])));
-    const swept = guide.done.filter((s) => s.end === end && s.axis === 'azimuth').at(-1)?.points;
     // An axis that was left before the guide was content has its sweep all the same.
-    const unfinished = guide.step?.end === end && guide.step.axis === 'azimuth' ? guide.points() : [];
+    const steps = [...guide.done, ...(guide.step ? [{ ...guide.step, points: guide.points() }] : [])];
+    const sweeps = steps.filter((step) => step.end === end).map(({ axis, points }) => sweepOf(model, axis, points));
     return {
       end,
       rslDbm,
@@ -52,8 +60,7 @@ export async function judge(
       ...diagnosePeak({
         peakDbm: rslDbm,
         expectedDbm: plan.expectedDbm[end],
-        points: swept ?? unfinished,
-        beamWidthDeg: model.beamWidth.azimuthDeg,
+        sweeps,
         chainsDbm,
       }),
     };
@@ -61,6 +68,17 @@ export async function judge(
   const [near, far] = [result('near'), result('far')];
   const diagnosed = diagnoseEnds(near, far);
   return { near: { ...near, ...diagnosed.near }, far: { ...far, ...diagnosed.far } };
+}
+
+/** What an end was read at last; what a radio only repeats is no reading. */
+function newest(readings: readonly Reading[], end: End, endS: number): Reading[] {
+  const fresh = readings.filter((r) => r.end === end && !r.isRepeat);
+  const lastS = fresh.at(-1)?.tS ?? -Infinity;
+  return lastS < endS - oldestSeconds ? [] : fresh.filter((r) => r.tS > lastS - finalSeconds);
+}
+
+function sweepOf({ beamWidth }: Pick<Model, 'beamWidth'>, axis: MountAxis, points: readonly LobePoint[]): Sweep {
+  return { axis, points, beamWidthDeg: axis === 'azimuth' ? beamWidth.azimuthDeg : beamWidth.elevationDeg };
 }
 
 async function replayed(guide: AimGuide, readings: readonly Reading[], marks: readonly AimMark[]): Promise<AimGuide> {

@@ -34,6 +34,7 @@ export function summariseAlignment(row: AlignmentRow): AlignmentSummary {
     farSource,
     order,
     ends: [...ends],
+    levelsFrom: [...row.levelsFrom],
     result: row.result ?? null,
   };
 }
@@ -68,19 +69,24 @@ export async function* storedReadings(alignmentId: string, transaction?: Transac
 /** The same as the guide reads them, the near end first at one moment. */
 export async function* readingPieces(alignmentId: string, radios: RadioEnds): AsyncGenerator<Reading[]> {
   for await (const rows of storedReadings(alignmentId)) {
-    const readings = rows.map(({ radioId, tS, rslDbm, chainsDbm, phoneAzimuthDeg, phoneTiltDeg }): Reading => ({
-      end: endOfRadio(radios, radioId),
-      tS,
-      rslDbm,
-      chainsDbm,
-      phoneAzimuthDeg,
-      phoneTiltDeg,
-    }));
+    const readings = rows.map(
+      ({ radioId, tS, rslDbm, chainsDbm, isRepeat, ageS, told, phoneAzimuthDeg, phoneTiltDeg }): Reading => ({
+        end: endOfRadio(radios, radioId),
+        tS,
+        rslDbm,
+        chainsDbm,
+        ...(isRepeat && { isRepeat }),
+        ...(ageS && { ageS }),
+        ...(told && { told }),
+        phoneAzimuthDeg,
+        phoneTiltDeg,
+      }),
+    );
     yield readings.sort((a, b) => a.tS - b.tS || Number(a.end === 'far') - Number(b.end === 'far'));
   }
 }
 
-export async function marksOf(alignmentId: string): Promise<Tap[]> {
+export async function marksOf(alignmentId: string, radios: RadioEnds): Promise<Tap[]> {
   const rows = await AimMarkRow.findAll({
     where: { alignmentId },
     order: [
@@ -88,11 +94,12 @@ export async function marksOf(alignmentId: string): Promise<Tap[]> {
       ['number', 'ASC'],
     ],
   });
-  return rows.map(({ id, kind, tS, direction }) =>
-    kind === 'turning' || kind === 'notch'
-      ? { id, kind, tS, direction: (direction ?? 0) as Turning }
-      : { id, kind, tS },
-  );
+  return rows.map(({ id, radioId, kind, tS, direction }) => {
+    const end = endOfRadio(radios, radioId);
+    return kind === 'turning' || kind === 'notch'
+      ? { id, end, kind, tS, direction: (direction ?? 0) as Turning }
+      : { id, end, kind, tS };
+  });
 }
 
 /** One alignment with all its readings and marks, an `AlignmentView` as JSON: hours of readings are never in memory all at once. */
@@ -100,7 +107,7 @@ export async function* alignmentJson(alignmentId: string): AsyncGenerator<string
   const row = await AlignmentRow.findByPk(alignmentId);
   if (!row) throw notFound('alignment');
   const radios = await radiosOf(row.linkId);
-  const marks = await marksOf(row.id);
+  const marks = await marksOf(row.id, radios);
   const head: Omit<AlignmentView, 'samples'> = {
     ...summariseAlignment(row),
     expectedDbm: row.plan.expectedDbm,

@@ -118,7 +118,7 @@ export async function lockVersion<Row extends Versioned>(
 ): Promise<Row> {
   const row = await rows.findByPk(id, { transaction, lock: true });
   if (!row) throw notFound(what);
-  if (row.version !== version) throw changedMeanwhile(what);
+  if (row.version !== version) throw changedMeanwhile(what, row.get({ plain: true }));
   return row;
 }
 

@@ -12,17 +12,24 @@ import { defined, differing, lockVersion, makeChange, makeOnce, sentence } from 
 export class Jobs {
   constructor(private readonly sequelize: Sequelize) {}
 
-  /** Makes a job under the identifier of the change, with the one who makes it as its first crew member: asked for again, it is there already. */
+  /**
+   * Makes a job under the identifier of the change, with the one who makes it as its first crew member: asked for again, it is there already.
+   * @param person who makes it, where they have signed in
+   */
   async create(
     { workerName, copyOf, ...fields }: NewJobBody,
     author: Author,
+    person: { id: string; name: string } | null,
   ): Promise<Pick<CrewMemberRow, 'id' | 'jobId'>> {
     const { changeId } = author;
     return makeOnce(this.sequelize, author, async (transaction) => {
       await refuseTwin(fields.name, null, transaction);
       const from = copyOf ? await this.copyPlan(copyOf, { ...fields, id: changeId }, transaction) : null;
       if (!from) await JobRow.create({ ...fields, id: changeId }, { transaction });
-      const member = await CrewMemberRow.create({ jobId: changeId, name: workerName.trim() }, { transaction });
+      const member = await CrewMemberRow.create(
+        { jobId: changeId, name: person?.name ?? workerName.trim(), personId: person?.id ?? null, role: 'lead' },
+        { transaction },
+      );
       await EventRow.create(
         {
           jobId: changeId,
@@ -50,10 +57,13 @@ export class Jobs {
       ...source,
       crew: [],
       sheets: [],
+      logins: [],
       benchRuns: [],
       alignments: [],
       tests: [],
       events: [],
+      visits: [],
+      photos: [],
       radios: source.radios.map((radio) => ({
         ...radio,
         serial: null,

@@ -1,4 +1,4 @@
-import type { LinkView, Place } from '@kivram/contract';
+import type { LinkEnd, LinkView, Place } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { summariseAlignment } from './alignmentViews';
@@ -6,13 +6,15 @@ import { landmarkFor } from './landmarks';
 import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, recordBasis, sharedOf, stateOf } from './linkStates';
 import { viewPlace, viewTest } from './rowViews';
+import { loginsOf } from './logins';
+import { hidden } from './sheets';
 import { siteFor } from './sites';
 
 /** A link with everything that a page needs to compute on it. */
 export async function viewLink(linkId: string): Promise<LinkView> {
   const { record, onAir } = await loadWithSharers(linkId);
   const { job, link, air, near, far, law, laws, terrain } = record;
-  const [done, others, running, tests] = await Promise.all([
+  const [done, others, running, tests, logins] = await Promise.all([
     doneOn([linkId]),
     PlaceRow.findAll({
       where: { jobId: job.id, id: { [Op.notIn]: [near.place.id, far.place.id] } },
@@ -20,6 +22,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     }),
     AlignmentRow.findOne({ where: { linkId, state: 'running' } }),
     ThroughputTestRow.findAll({ where: { linkId }, order: [['at', 'DESC']], attributes: { exclude: ['raw'] } }),
+    loginsOf([near.radio.id, far.radio.id]),
   ]);
   const finished = done.alignment.get(linkId);
   return {
@@ -29,8 +32,9 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     practice: job.practice,
     law,
     laws: [...laws],
-    near,
-    far,
+    near: withoutSecrets(near),
+    far: withoutSecrets(far),
+    logins: { near: logins.get(near.radio.id) ?? null, far: logins.get(far.radio.id) ?? null },
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
     terrain,
@@ -42,6 +46,11 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     running: running && summariseAlignment(running),
     tests: tests.map(viewTest),
   };
+}
+
+/** An end as it may be shown to whoever may read: the passphrase has something else stand for it. */
+function withoutSecrets(end: LinkEnd): LinkEnd {
+  return end.sheet ? { ...end, sheet: { ...end.sheet, sheet: hidden(end.sheet.sheet) } } : end;
 }
 
 /** A shaft points straight up and down: nothing to aim by. */

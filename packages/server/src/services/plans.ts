@@ -179,7 +179,7 @@ function words(differences: readonly (Difference & { end?: End })[]): string {
 }
 
 /** A radio's change concerns every link that it serves. */
-async function noteOnLinks(
+export async function noteOnLinks(
   { transaction, note }: Change,
   radioId: string,
   summary: string,

@@ -1,6 +1,6 @@
 import type { RemovalView } from '@kivram/contract';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { LinkRow, NetworkRow, ObstacleRow, PlaceRow, RadioRow } from '../database/models';
+import { LinkRow, NetworkRow, ObstacleRow, PhotoRow, PlaceRow, RadioRow, VisitRow } from '../database/models';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
 import { jobOf, lockVersion, madeBefore, makeChange, type Change } from './changes';
@@ -13,7 +13,12 @@ interface Going {
   linkIds: string[];
   placeIds: string[];
   obstacleIds: string[];
+  visitIds: string[];
+  photoIds: string[];
 }
+
+/** Nothing yet; what goes is added. */
+const none = { linkIds: [], placeIds: [], obstacleIds: [], visitIds: [], photoIds: [] };
 
 /** One table with the rows of it that go; in the order in which they can come back. */
 const tables: readonly [table: string, rows: string][] = [
@@ -22,15 +27,30 @@ const tables: readonly [table: string, rows: string][] = [
   ['air', 'SELECT * FROM air WHERE id IN (:airIds)'],
   ['radio', 'SELECT * FROM radio WHERE id IN (:radioIds)'],
   ['sheet', 'SELECT * FROM sheet WHERE radio_id IN (:radioIds)'],
+  ['radio_login', 'SELECT * FROM radio_login WHERE radio_id IN (:radioIds)'],
+  ['level_source', 'SELECT * FROM level_source WHERE radio_id IN (:radioIds) OR peer_id IN (:radioIds)'],
   ['link', 'SELECT * FROM link WHERE id IN (:linkIds)'],
   ['bench_run', 'SELECT * FROM bench_run WHERE link_id IN (:linkIds)'],
   ['alignment', 'SELECT * FROM alignment WHERE link_id IN (:linkIds)'],
   ['reading', 'SELECT * FROM reading WHERE alignment_id IN (SELECT id FROM alignment WHERE link_id IN (:linkIds))'],
   ['aim_mark', 'SELECT * FROM aim_mark WHERE alignment_id IN (SELECT id FROM alignment WHERE link_id IN (:linkIds))'],
+  ['path_check', 'SELECT * FROM path_check WHERE link_id IN (:linkIds)'],
   ['throughput_test', 'SELECT * FROM throughput_test WHERE link_id IN (:linkIds)'],
   ['event', 'SELECT * FROM event WHERE link_id IN (:linkIds)'],
   ['standin_world', 'SELECT * FROM standin_world WHERE link_id IN (:linkIds)'],
+  ['visit', 'SELECT * FROM visit WHERE id IN (:visitIds)'],
+  [
+    'photo',
+    'SELECT * FROM photo WHERE id IN (:photoIds) OR radio_id IN (:radioIds) OR place_id IN (:placeIds) OR visit_id IN (:visitIds)',
+  ],
 ];
+
+const withoutGoneProfiles = `
+  UPDATE removal SET rows = jsonb_set(rows, '{level_source}', (
+    SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM level_profile p WHERE p.id::text = s ->> 'profile_id') THEN s
+                                   ELSE s || '{"profile_id": null}' END), '[]')
+    FROM jsonb_array_elements(rows -> 'level_source') s))
+  WHERE id = :removalId AND jsonb_typeof(rows -> 'level_source') = 'array'`;
 
 /** No row has this identifier: a list of none is none, and SQL wants one. */
 const nobody = '00000000-0000-0000-0000-000000000000';
@@ -84,7 +104,29 @@ export class Removals {
       () => jobOf(ObstacleRow, id, 'obstacle'),
       async ({ transaction }) => {
         const row = await lockVersion(ObstacleRow, id, version, 'obstacle', transaction);
-        return { jobId: row.jobId, what: name(row), linkIds: [], placeIds: [], obstacleIds: [id] };
+        return { ...none, jobId: row.jobId, what: name(row), obstacleIds: [id] };
+      },
+    );
+  }
+
+  async removeVisit(id: string, version: number, author: Author): Promise<void> {
+    await this.remove(
+      author,
+      () => jobOf(VisitRow, id, 'visit'),
+      async ({ transaction }) => {
+        const { jobId, purpose } = await lockVersion(VisitRow, id, version, 'visit', transaction);
+        return { ...none, jobId, what: `the visit "${purpose}"`, visitIds: [id] };
+      },
+    );
+  }
+
+  async removePhoto(id: string, version: number, author: Author): Promise<void> {
+    await this.remove(
+      author,
+      () => jobOf(PhotoRow, id, 'photo'),
+      async ({ transaction }) => {
+        const { jobId, caption } = await lockVersion(PhotoRow, id, version, 'photo', transaction);
+        return { ...none, jobId, what: caption ? `the photo "${caption.slice(0, 100)}"` : 'a photo', photoIds: [id] };
       },
     );
   }
@@ -105,6 +147,8 @@ export class Removals {
         { type: QueryTypes.SELECT, transaction, replacements: { removalId } },
       );
       if (!removal || removal.undone) throw new ApiProblem(409, 'Back already', 'This was brought back already.');
+      // A profile that an end was read by may be gone meanwhile: then another one is to be chosen there.
+      await this.sequelize.query(withoutGoneProfiles, { transaction, replacements: { removalId } });
       for (const [table] of tables) {
         await this.sequelize.query(
           `INSERT INTO ${table} SELECT r.* FROM removal, jsonb_populate_recordset(NULL::${table}, rows -> '${table}') r WHERE removal.id = :removalId`,
@@ -157,6 +201,8 @@ export class Removals {
         'DELETE FROM obstacle WHERE id IN (:obstacleIds)',
         'UPDATE network SET feed_place_id = NULL, version = version + 1 WHERE feed_place_id IN (:placeIds)',
         'DELETE FROM place WHERE id IN (:placeIds)',
+        'DELETE FROM photo WHERE id IN (:photoIds)',
+        'DELETE FROM visit WHERE id IN (:visitIds)',
       ])
         await this.sequelize.query(sql, { transaction, replacements: all });
       await note({ kind: 'plan', summary: `Removed ${what}`, detail: { removalId: removal?.id } });
@@ -184,7 +230,15 @@ export class Removals {
          AND NOT EXISTS (SELECT 1 FROM radio o WHERE o.air_id = a.id AND o.id NOT IN (:radioIds))`,
       { radioIds },
     );
-    return { linkIds, placeIds, obstacleIds: listed(ids.obstacleIds), radioIds, airIds };
+    return {
+      linkIds,
+      placeIds,
+      obstacleIds: listed(ids.obstacleIds),
+      visitIds: listed(ids.visitIds),
+      photoIds: listed(ids.photoIds),
+      radioIds,
+      airIds,
+    };
   }
 
   private async view({ what, ...ids }: Going): Promise<RemovalView> {
@@ -200,7 +254,7 @@ export class Removals {
 }
 
 function goingLink({ id, jobId, name }: LinkRow): Going {
-  return { jobId, what: `the link ${name}`, linkIds: [id], placeIds: [], obstacleIds: [] };
+  return { ...none, jobId, what: `the link ${name}`, linkIds: [id] };
 }
 
 async function goingPlace({ id, jobId, name }: PlaceRow, transaction?: Transaction): Promise<Going> {
@@ -209,7 +263,7 @@ async function goingPlace({ id, jobId, name }: PlaceRow, transaction?: Transacti
     'SELECT DISTINCT l.id FROM link l JOIN radio r ON r.id IN (l.near_radio_id, l.far_radio_id) WHERE r.place_id = :id',
     { type: QueryTypes.SELECT, transaction, replacements: { id } },
   );
-  return { jobId, what: `the place ${name}`, linkIds: links.map((l) => l.id), placeIds: [id], obstacleIds: [] };
+  return { ...none, jobId, what: `the place ${name}`, linkIds: links.map((l) => l.id), placeIds: [id] };
 }
 
 function listed(ids: readonly string[]): string[] {
@@ -226,6 +280,7 @@ function inWords(counts: Record<string, number>): string[] {
     ['alignment', 'alignment', 'alignments'],
     ['reading', 'reading', 'readings'],
     ['throughput_test', 'throughput test', 'throughput tests'],
+    ['photo', 'photo', 'photos'],
     ['event', 'line of the timeline', 'lines of the timeline'],
   ];
   return [

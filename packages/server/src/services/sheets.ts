@@ -1,8 +1,10 @@
-import type { LinkEnd, SaveSheetsBody } from '@kivram/contract';
+import type { LinkEnd, Revealed, RevealedView, SaveSheetsBody } from '@kivram/contract';
 import {
   AddressError,
   ends,
+  hidePassphrase,
   proposeSheets,
+  readHidden,
   type AddressPlan,
   type End,
   type Sheet,
@@ -10,8 +12,9 @@ import {
 } from '@kivram/core';
 import { randomBytes } from 'node:crypto';
 import { Op, type Sequelize } from 'sequelize';
-import { RadioRow, SheetRow } from '../database/models';
+import { RadioLoginRow, RadioRow, SheetRow } from '../database/models';
 import type { Author } from '../http/author';
+import { vault } from '../secrets/vault';
 import { ApiProblem, changedMeanwhile } from '../http/problem';
 import { makeChange } from './changes';
 import { networkOf } from './networks';
@@ -25,6 +28,7 @@ export class Sheets {
   async propose(linkId: string): Promise<{ near: Sheet; far: Sheet }> {
     const { record, onAir } = await loadWithSharers(linkId);
     const { job, air, near, far } = record;
+    const known = [near, far].flatMap(({ sheet }) => sheet?.sheet.passphrase ?? []);
     const others = await sheetsOfOthers(record);
     const wish = (end: End): SheetWish => {
       const { place, model, radio, sheet, otherStations } = record[end];
@@ -38,7 +42,7 @@ export class Sheets {
       };
     };
     try {
-      return proposeSheets(
+      const proposal = proposeSheets(
         {
           jobName: job.name,
           air,
@@ -51,15 +55,34 @@ export class Sheets {
         },
         (count) => randomBytes(count),
       );
+      // What a radio serves others with is a secret already; a new one is shown until it is saved.
+      const shown = (sheet: Sheet): Sheet => (known.includes(sheet.passphrase ?? '') ? hidden(sheet) : sheet);
+      return { near: shown(proposal.near), far: shown(proposal.far) };
     } catch (error) {
       if (error instanceof AddressError) throw new ApiProblem(422, 'No address free', error.message);
       throw error;
     }
   }
 
+  /** Passphrases and passwords as they are saved; that somebody looked at them stands on the timeline. */
+  async reveal(linkId: string, author: Author): Promise<RevealedView> {
+    const { job, near, far } = await loadLink(linkId);
+    await makeChange(this.sequelize, job.id, author, async ({ note }) => {
+      await note({ linkId, kind: 'settings', summary: 'Looked at passphrases and passwords of both ends' });
+      return null;
+    });
+    const logins = await RadioLoginRow.findAll({ where: { radioId: [near.radio.id, far.radio.id] } });
+    const of = ({ radio, sheet }: LinkEnd): Revealed => ({
+      passphrase: sheet?.sheet.passphrase ?? null,
+      password: logins.find((login) => login.radioId === radio.id)?.password ?? null,
+    });
+    return { near: of(near), far: of(far) };
+  }
+
   /** Saves both sheets as new revisions, where they changed and where nobody saved in between. */
   async save(linkId: string, body: SaveSheetsBody, author: Author): Promise<void> {
     const record = await loadLink(linkId);
+    const sheets = { near: writtenOut(body.near, record), far: writtenOut(body.far, record) };
     await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
       const changes: Record<string, SheetChange[]> = {};
       for (const end of ends) {
@@ -72,10 +95,10 @@ export class Sheets {
         });
         const known = end === 'near' ? body.nearRevision : body.farRevision;
         if ((last?.revision ?? 0) !== known) throw changedMeanwhile(`${end} end's settings`);
-        changes[end] = differences(view, body[end]);
+        changes[end] = differences(view, sheets[end]);
         if (last && !changes[end].length) continue;
         await SheetRow.create(
-          { ...body[end], radioId: view.radio.id, revision: known + 1, crewMemberId },
+          { ...sheets[end], radioId: view.radio.id, revision: known + 1, crewMemberId },
           { transaction },
         );
       }
@@ -91,6 +114,24 @@ export class Sheets {
       return null;
     });
   }
+}
+
+/** A sheet with something else in place of its passphrase. */
+export function hidden(sheet: Sheet): Sheet {
+  const { passphrase, networkName } = sheet;
+  return passphrase
+    ? { ...sheet, passphrase: hidePassphrase(passphrase, networkName, (text) => vault().digest(text)) }
+    : sheet;
+}
+
+/** A sheet with the passphrase that what stands for it means: that of either end. @throws ApiProblem where it means none of them */
+function writtenOut<Of extends Sheet>(sheet: Of, { near, far }: LinkRecord): Of {
+  const meant = readHidden(sheet.passphrase);
+  if (!meant) return sheet;
+  const known = [near, far].flatMap((end) => end.sheet?.sheet.passphrase ?? []);
+  const passphrase = known.find((text) => vault().digest(text) === meant.digest);
+  if (!passphrase) throw changedMeanwhile('passphrase');
+  return { ...sheet, passphrase };
 }
 
 /** Hardware addresses of the radios that a radio has links with, as far as they are known. */

@@ -1,5 +1,6 @@
 import type { TimelineView } from '@kivram/contract';
 import { CrewMemberRow, type EventRow } from '../database/models';
+import { viewMember } from './people';
 
 /** Events with the names of those who did them. */
 export async function viewEvents(rows: EventRow[], jobId: string): Promise<TimelineView> {
@@ -14,6 +15,6 @@ export async function viewEvents(rows: EventRow[], jobId: string): Promise<Timel
       summary,
       detail,
     })),
-    crew: crew.map(({ id, name }) => ({ id, name })),
+    crew: crew.map(viewMember),
   };
 }

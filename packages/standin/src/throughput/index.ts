@@ -1,1 +1,2 @@
 export * from './run';
+export * from './layer';

@@ -1,17 +1,22 @@
 import { ends, type End, type MountAxis, type Reading } from '@kivram/core';
 import { Random } from '../random';
-import { Fading } from './fading';
-import { MountAxisPlay } from './mount';
-import { patternLossDb, type Aperture } from './pattern';
+import { patternLossDb, type Antenna } from './antenna';
+import { makeFading, type Fading, type FadingSetup } from './fading';
+import { Meter, type MeterSetup } from './meter/meter';
+import { Bolts, type BoltsSetup } from './mount/bolts';
+import { MountAxis as Mount } from './mount/mountAxis';
+import { makePhone, type Phone, type PhoneSetup } from './phone';
 
 /** One end of the stand-in world. Angles are relative to the true direction of the other end. */
 export interface WorldEnd {
-  aperture: Aperture;
+  antenna: Antenna;
   beam: { azimuthDeg: number; elevationDeg: number };
   /** how far off the mount stands at the beginning */
   startAzimuthDeg: number;
   startTiltDeg: number;
   playDeg: number;
+  /** where the mount turns no further, to both sides of where it stands at the beginning; left out, it turns all round */
+  stopsDeg?: Record<MountAxis, readonly [least: number, most: number]>;
   /** level received here with both antennas on target and nothing in the way */
   alignedDbm: number;
   /** below this the receiver hears nothing */
@@ -22,10 +27,10 @@ export interface WorldEnd {
 }
 
 export interface WorldConditions {
-  fadingSdDb: number;
-  fadingCorrelationS: number;
-  quantumDb: number;
-  phoneNoiseDeg: number;
+  fading: FadingSetup;
+  meter: MeterSetup;
+  phone: PhoneSetup;
+  bolts: BoltsSetup;
   /** trees or a ridge in the path */
   obstructionDb: number;
   /** one end turned by 90 degrees */
@@ -33,10 +38,10 @@ export interface WorldConditions {
 }
 
 export const usualConditions: WorldConditions = {
-  fadingSdDb: 1.5,
-  fadingCorrelationS: 0.5,
-  quantumDb: 1,
-  phoneNoiseDeg: 1.5,
+  fading: { kind: 'gaussian', sdDb: 1.5, correlationS: 0.5 },
+  meter: { everyS: 0, quantumDb: 1, missingShare: 0 },
+  phone: { kind: 'steady', noiseDeg: 1.5 },
+  bolts: { pulledWidths: [0, 0], seconds: 0 },
   obstructionDb: 0,
   crossedPolarisation: false,
 };
@@ -54,8 +59,10 @@ const crossPolarDb = 22;
 
 /** Scale zero of each mount is wherever the bracket happened to be clamped. */
 interface EndState extends WorldEnd {
-  azimuth: MountAxisPlay;
-  tilt: MountAxisPlay;
+  azimuth: Mount;
+  tilt: Mount;
+  meter: Meter;
+  phone: Record<MountAxis, Phone>;
   scaleZero: { azimuth: number; tilt: number };
 }
 
@@ -73,11 +80,20 @@ export class AimWorld {
     seed: number,
   ) {
     this.random = new Random(seed);
-    this.fading = new Fading(conditions.fadingSdDb, conditions.fadingCorrelationS, this.random);
+    this.fading = makeFading(conditions.fading, this.random);
+    const mount = (end: WorldEnd, axis: MountAxis): Mount => {
+      const startDeg = axis === 'azimuth' ? end.startAzimuthDeg : end.startTiltDeg;
+      const widthDeg = axis === 'azimuth' ? end.beam.azimuthDeg : end.beam.elevationDeg;
+      const [least, most] = end.stopsDeg?.[axis] ?? [-Infinity, Infinity];
+      const bolts = new Bolts(conditions.bolts, widthDeg, this.random);
+      return new Mount(startDeg, end.playDeg, bolts, [startDeg + least, startDeg + most]);
+    };
     const make = (end: WorldEnd): EndState => ({
       ...end,
-      azimuth: new MountAxisPlay(end.startAzimuthDeg, end.playDeg),
-      tilt: new MountAxisPlay(end.startTiltDeg, end.playDeg),
+      azimuth: mount(end, 'azimuth'),
+      tilt: mount(end, 'tilt'),
+      meter: new Meter(conditions.meter, this.random),
+      phone: { azimuth: makePhone(conditions.phone, this.random), tilt: makePhone(conditions.phone, this.random) },
       scaleZero: { azimuth: this.random.between(-40, 40), tilt: this.random.between(-10, 10) },
     });
     this.state = { near: make(near), far: make(far) };
@@ -86,15 +102,29 @@ export class AimWorld {
   step(dtS: number): void {
     this.tS += dtS;
     this.fading.step(dtS);
+    for (const end of ends) {
+      this.state[end].azimuth.step(dtS);
+      this.state[end].tilt.step(dtS);
+    }
   }
 
-  turn(end: End, axis: MountAxis, byDeg: number): void {
-    this.state[end][axis].turn(byDeg);
+  /** @returns how far the mount went: less than asked for at an end stop */
+  turn(end: End, axis: MountAxis, byDeg: number): number {
+    return this.state[end][axis].turn(byDeg);
   }
 
-  tighten(end: End): void {
-    this.state[end].azimuth.tighten(this.random);
-    this.state[end].tilt.tighten(this.random);
+  /** Begins to tighten the bolts of one axis. */
+  tighten(end: End, axis: MountAxis): void {
+    this.state[end][axis].tighten(this.random);
+  }
+
+  isTight(end: End, axis: MountAxis): boolean {
+    return this.state[end][axis].isTight;
+  }
+
+  /** Whether the radio at one end has a new level to tell, once every time that it is asked for. */
+  hasNews(end: End): boolean {
+    return this.state[end].meter.hasNews(this.tS);
   }
 
   /** What the scale on the bracket shows: the bolt, not the antenna. */
@@ -105,7 +135,6 @@ export class AimWorld {
   /** What the radio at one end reports now, with a phone held to its antenna. */
   read(end: End): Reading {
     const here = this.state[end];
-    const { quantumDb, phoneNoiseDeg } = this.conditions;
     const meanDbm = this.meanDbm(end) + this.fading.db;
     const chain = (index: number): number =>
       meanDbm -
@@ -115,14 +144,13 @@ export class AimWorld {
     const chains = Array.from({ length: here.chains }, (_, i) => chain(i));
     const totalDbm = 10 * Math.log10(chains.reduce((sum, dbm) => sum + 10 ** (dbm / 10), 0));
     const heard = totalDbm >= here.floorDbm;
-    const quantise = (dbm: number): number => Math.round(dbm / quantumDb) * quantumDb;
     return {
       end,
       tS: this.tS,
-      rslDbm: heard ? quantise(totalDbm) : null,
-      chainsDbm: heard ? chains.map(quantise) : [],
-      phoneAzimuthDeg: here.azimuth.antennaDeg + here.scaleZero.azimuth + phoneNoiseDeg * this.random.normal(),
-      phoneTiltDeg: here.tilt.antennaDeg + here.scaleZero.tilt + phoneNoiseDeg * this.random.normal(),
+      rslDbm: heard ? here.meter.shown(totalDbm) : null,
+      chainsDbm: heard ? chains.map((dbm) => here.meter.shown(dbm)) : [],
+      phoneAzimuthDeg: here.phone.azimuth.read(here.azimuth.antennaDeg + here.scaleZero.azimuth, this.tS),
+      phoneTiltDeg: here.phone.tilt.read(here.tilt.antennaDeg + here.scaleZero.tilt, this.tS),
     };
   }
 
@@ -149,8 +177,7 @@ export class AimWorld {
   pointingLossDb(end: End): number {
     const s = this.state[end];
     return (
-      patternLossDb(s.aperture, s.azimuth.antennaDeg, s.tilt.antennaDeg, s.beam) -
-      patternLossDb(s.aperture, 0, 0, s.beam)
+      patternLossDb(s.antenna, s.azimuth.antennaDeg, s.tilt.antennaDeg, s.beam) - patternLossDb(s.antenna, 0, 0, s.beam)
     );
   }
 

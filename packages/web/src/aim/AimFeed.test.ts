@@ -24,7 +24,12 @@ class TestSource {
   }
 }
 
-const end = { beam: { azimuthDeg: 6, elevationDeg: 6 }, expectedDbm: -50, source: 'phone' as const, notchDeg: 1 };
+const end = {
+  beam: { azimuthDeg: 6, elevationDeg: 6 },
+  expectedDbm: -50,
+  source: 'phone' as const,
+  notchDeg: { azimuth: 1, tilt: 1 },
+};
 const plan: AimPlan = { near: end, far: end, order: 'endByEnd' };
 const reading = (tS: number, side: 'near' | 'far', rslDbm: number): Reading => ({
   end: side,
@@ -53,7 +58,7 @@ afterEach(() => {
 });
 
 async function open(): Promise<AimFeed> {
-  const feed = new AimFeed('3f0a2c1e', plan);
+  const feed = new AimFeed('3f0a2c1e', () => plan);
   stops.push(feed.start());
   TestSource.last.onopen?.();
   await vi.waitFor(() => expect(feed.connected).toBe(true));
@@ -63,7 +68,7 @@ async function open(): Promise<AimFeed> {
 describe('the feed of a running alignment', () => {
   it('loses nothing between past and stream, and takes nothing twice', async () => {
     past.samples = [0, 0.1, 0.2, 0.3].flatMap(both);
-    const feed = new AimFeed('3f0a2c1e', plan);
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     TestSource.last.onopen?.();
     // These arrive while the past is still being read; the first two are in it.
@@ -100,7 +105,7 @@ describe('the feed of a running alignment', () => {
   it('passes marks on to the guide, and closes when the alignment ends', async () => {
     const feed = await open();
     TestSource.last.send(event(0.1));
-    TestSource.last.send({ type: 'mark', mark: { id: 'a', kind: 'eye', tS: 0.15 } });
+    TestSource.last.send({ type: 'mark', mark: { id: 'a', end: 'near', kind: 'eye', tS: 0.15 } });
     expect(feed.guide?.step).toMatchObject({ end: 'near', axis: 'tilt' });
     TestSource.last.send({ type: 'ended', state: 'finished' });
     expect(feed.ended).toBe('finished');
@@ -108,23 +113,23 @@ describe('the feed of a running alignment', () => {
   });
 
   it('counts every tap once: one that comes after a later reading, two of one moment, one that is in past and stream', async () => {
-    past.marks = [{ id: 'a', kind: 'eye', tS: 0.05 }];
-    const feed = new AimFeed('3f0a2c1e', plan);
+    past.marks = [{ id: 'a', end: 'near', kind: 'eye', tS: 0.05 }];
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     TestSource.last.onopen?.();
-    TestSource.last.send({ type: 'mark', mark: { id: 'a', kind: 'eye', tS: 0.05 } });
+    TestSource.last.send({ type: 'mark', mark: { id: 'a', end: 'near', kind: 'eye', tS: 0.05 } });
     await vi.waitFor(() => expect(feed.connected).toBe(true));
     expect(feed.guide?.done).toHaveLength(1);
     TestSource.last.send(event(0.2));
-    TestSource.last.send({ type: 'mark', mark: { id: 'b', kind: 'eye', tS: 0.15 } });
+    TestSource.last.send({ type: 'mark', mark: { id: 'b', end: 'near', kind: 'eye', tS: 0.15 } });
     expect(feed.guide?.done).toHaveLength(2);
-    TestSource.last.send({ type: 'mark', mark: { id: 'c', kind: 'eye', tS: 0.15 } });
+    TestSource.last.send({ type: 'mark', mark: { id: 'c', end: 'near', kind: 'eye', tS: 0.15 } });
     expect(feed.guide?.done).toHaveLength(3);
   });
 
   it('says when the past cannot be read', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new Error('down')));
-    const feed = new AimFeed('3f0a2c1e', plan);
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     TestSource.last.onopen?.();
     await vi.waitFor(() => expect(feed.error).toBeTruthy());
@@ -133,7 +138,7 @@ describe('the feed of a running alignment', () => {
 
   it('covers the level a second after the last reading, with the reason where one is known, until readings come again', async () => {
     vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
-    const covered = new AimFeed('3f0a2c1e', plan);
+    const covered = new AimFeed('3f0a2c1e', () => plan);
     stops.push(covered.start());
     TestSource.last.onopen?.();
     await vi.advanceTimersByTimeAsync(100);
@@ -157,7 +162,7 @@ describe('the feed of a running alignment', () => {
         ? Promise.reject(new Error('down'))
         : Promise.resolve({ ok: true, json: () => Promise.resolve(past) }),
     );
-    const feed = new AimFeed('3f0a2c1e', plan);
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     TestSource.last.onopen?.();
     await vi.advanceTimersByTimeAsync(100);
@@ -169,7 +174,7 @@ describe('the feed of a running alignment', () => {
 
   it('opens the stream anew where it was refused, and ends where the alignment has ended elsewhere', async () => {
     vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval', 'setTimeout', 'performance'] });
-    const feed = new AimFeed('3f0a2c1e', plan);
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     const refuse = async (state: string): Promise<TestSource> => {
       const before = TestSource.last;
@@ -196,7 +201,7 @@ describe('the feed of a running alignment', () => {
           : { ok: true, json: () => Promise.resolve(past) },
       ),
     );
-    const feed = new AimFeed('3f0a2c1e', plan);
+    const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
     TestSource.last.readyState = TestSource.CLOSED;
     TestSource.last.onerror?.();

@@ -1,5 +1,22 @@
-import { routes, fillPath, type AimEvent, type AlignmentView, type Problem, type Tap } from '@kivram/contract';
-import { AimGuide, replayAim, type AimPlan, type End, type Reading } from '@kivram/core';
+import {
+  routes,
+  fillPath,
+  type AimEvent,
+  type AlignmentView,
+  type Present,
+  type Problem,
+  type Tap,
+} from '@kivram/contract';
+import {
+  AimGuide,
+  crewWords,
+  replayAim,
+  type AimPlan,
+  type CrewWord,
+  type End,
+  type LevelWay,
+  type Reading,
+} from '@kivram/core';
 import { call } from '../api';
 
 /** Levels of both ends at one moment, for the trace. */
@@ -18,6 +35,8 @@ const staleMs = 1000;
 const lookMs = 200;
 const againMs = 1000;
 
+const isCall = (kind: string): kind is CrewWord => (crewWords as readonly string[]).includes(kind);
+
 const noReading = 'No reading comes. The level is not known now.';
 
 /**
@@ -32,6 +51,12 @@ export class AimFeed {
   error: unknown = null;
   /** when the newest readings were taken, by the server's clock on this same machine */
   lastAtMs = 0;
+  /** who has the alignment open */
+  present: Present[] = [];
+  /** where the levels come from, and why none comes */
+  sources: Partial<Record<End, { way: LevelWay; trouble: string | null }>> = {};
+  /** what one end called to the other last */
+  calls: Partial<Record<End, { word: CrewWord; tS: number }>> = {};
   /** why there is no level now; null while readings come */
   silence: string | null = null;
   version = 0;
@@ -50,7 +75,8 @@ export class AimFeed {
 
   constructor(
     private readonly alignmentId: string,
-    private readonly plan: AimPlan,
+    /** what the guide sets out with, once it is known where the levels come from */
+    private readonly planFor: (view: Pick<AlignmentView, 'levelsFrom'>) => AimPlan,
   ) {}
 
   private get address(): string {
@@ -137,8 +163,9 @@ export class AimFeed {
     try {
       const past = await call(routes.getAlignment, { alignmentId: this.alignmentId });
       this.replay(past);
-      for (const event of this.waiting ?? []) this.take(event);
+      const { waiting } = this;
       this.waiting = null;
+      for (const event of waiting ?? []) this.take(event);
       this.connected = true;
       this.error = null;
     } catch (error) {
@@ -150,11 +177,13 @@ export class AimFeed {
     this.tell();
   }
 
-  private replay({ samples, marks }: AlignmentView): void {
+  private replay(view: AlignmentView): void {
+    const { samples, marks } = view;
     this.trace.length = 0;
-    this.guideNow = replayAim(new AimGuide(this.plan), samples, marks, (reading) => this.show(reading));
+    this.calls = {};
+    this.guideNow = replayAim(new AimGuide(this.planFor(view)), samples, marks, (reading) => this.show(reading));
     this.lastS = samples.at(-1)?.tS ?? -Infinity;
-    for (const mark of marks) this.heard.add(mark.id);
+    for (const mark of marks) this.hear(mark);
   }
 
   private take(event: AimEvent): void {
@@ -165,6 +194,15 @@ export class AimFeed {
       this.mark(event.mark);
     } else if (event.type === 'trouble') {
       this.trouble = event.words;
+    } else if (event.type === 'crew') {
+      this.present = event.present;
+    } else if (event.type === 'source') {
+      const before = this.sources[event.end]?.way;
+      this.sources[event.end] = event;
+      // How the guide goes depends on it.
+      if (before && before !== event.way) this.readAgain();
+    } else if (event.type === 'readAgain') {
+      this.readAgain();
     } else {
       const fresh = event.readings.filter((r) => r.tS > this.lastS);
       for (const reading of fresh) this.push(reading);
@@ -180,8 +218,21 @@ export class AimFeed {
   /** A tap counts even where a reading that was taken after it came first. */
   private mark(mark: Tap): void {
     if (this.heard.has(mark.id)) return;
-    this.heard.add(mark.id);
+    this.hear(mark);
     this.guideNow?.mark(mark);
+  }
+
+  private hear({ id, end, kind, tS }: Tap): void {
+    this.heard.add(id);
+    if (isCall(kind)) this.calls[end] = { word: kind, tS };
+  }
+
+  /** Levels of the past came in: what was read until now is read anew, and what comes meanwhile waits. */
+  private readAgain(): void {
+    const { source } = this;
+    if (!source || this.waiting) return;
+    this.waiting = [];
+    void this.catchUp(source);
   }
 
   private push(reading: Reading): void {

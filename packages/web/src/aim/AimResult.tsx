@@ -1,5 +1,5 @@
 import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
-import { momentText, withMinus, type Diagnosis, type State } from '@kivram/core';
+import { levelWayWords, momentText, withMinus, type Diagnosis, type End, type State } from '@kivram/core';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
 import { StateMark } from '../parts/StateMark';
@@ -12,6 +12,7 @@ const called: Record<Diagnosis, { state: State; words: string }> = {
   crossedPolarisation: { state: 'fails', words: 'polarisation crossed' },
   otherEnd: { state: 'thin', words: 'short because of the other end' },
   unswept: { state: 'open', words: 'only a level is known' },
+  unsearched: { state: 'open', words: 'perhaps a side lobe: nobody looked beside it' },
   unknown: { state: 'fails', words: 'nothing heard' },
 };
 
@@ -39,6 +40,9 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
             name: 'Means',
             ...each((e) => <StateMark state={called[e.diagnosis].state} because={called[e.diagnosis].words} />),
           },
+          ...(alignment.levelsFrom.length
+            ? [{ key: 'levels', name: 'Level told by', near: waysOf(alignment, 'near'), far: waysOf(alignment, 'far') }]
+            : []),
           { key: 'reason', name: 'Because', ...each((e) => <span className="note">{withMinus(e.reason)}</span>) },
           {
             key: 'chains',
@@ -49,4 +53,12 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
       />
     </section>
   );
+}
+
+/** Where the level of an end came from, one after the other where that was changed. */
+function waysOf({ levelsFrom }: AlignmentSummary, end: End): string {
+  return levelsFrom
+    .filter((from) => from.end === end)
+    .map(({ way }) => levelWayWords[way])
+    .join(', then ');
 }

@@ -6,6 +6,9 @@ import { HandsPanel } from './HandsPanel';
 import { LiveAim } from './LiveAim';
 import { StartAim } from './StartAim';
 import './aim.css';
+import { Working } from '../parts/Only';
+import type { LinkView } from '@kivram/contract';
+import { lazy, Suspense, useState } from 'react';
 
 /** Aiming: begin, follow the words, end; the stand-in's hands stand apart below. */
 export function AimScreen() {
@@ -15,7 +18,11 @@ export function AimScreen() {
     return (
       <>
         <Problem error={new Error('Without geometry there is nothing to aim at: repair the path first.')} />
-        {running && <BreakOff alignmentId={running.id} />}
+        {running && (
+          <Working jobId={view.link.jobId}>
+            <BreakOff alignmentId={running.id} />
+          </Working>
+        )}
       </>
     );
   }
@@ -31,7 +38,27 @@ export function AimScreen() {
           <StartAim view={view} prediction={prediction} />
         </>
       )}
-      <HandsPanel view={view} running={!!running} />
+      {!running && <Instruments view={view} />}
+      <Working jobId={view.link.jobId}>
+        <HandsPanel view={view} running={!!running} />
+      </Working>
     </>
+  );
+}
+
+const InstrumentSchool = lazy(async () => ({ default: (await import('./InstrumentSchool')).InstrumentSchool }));
+
+/** The other school is seldom used, and comes when it is asked for. */
+function Instruments({ view }: { view: LinkView }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <details style={{ marginTop: 24 }} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary>With a signal generator and an analyser instead</summary>
+      {isOpen && (
+        <Suspense>
+          <InstrumentSchool view={view} />
+        </Suspense>
+      )}
+    </details>
   );
 }

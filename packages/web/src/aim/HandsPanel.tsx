@@ -3,6 +3,7 @@ import { sweepSeconds, type End, type MountAxis } from '@kivram/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { call } from '../api';
+import { useLevelSources } from '../levels/SourceButton';
 import { typeset } from '../parts/Figure';
 import { side } from './words';
 
@@ -70,13 +71,47 @@ export function HandsPanel({ view, running }: { view: LinkView; running: boolean
           tighten the bolts
         </button>
       </div>
+      <RadioPage linkId={linkId} end={end} />
       {hands.data && (
         <p className="figure">
           scale at the {end} mount: left-right {typeset(hands.data[end].azimuthDeg, 1)}°, up-down{' '}
-          {typeset(hands.data[end].tiltDeg, 1)}°, a notch every {hands.data.notchDeg[end]}°
+          {typeset(hands.data[end].tiltDeg, 1)}°, a notch every {hands.data.notchDeg[end].azimuth}° and{' '}
+          {hands.data.notchDeg[end].tilt}°
         </p>
       )}
     </aside>
+  );
+}
+
+/** What the radio's own page shows, where a person is to read it: by typing or by its log. */
+function RadioPage({ linkId, end }: { linkId: string; end: End }) {
+  const way = useLevelSources(linkId).data?.[end].way;
+  const isRead = way === 'typed' || way === 'table';
+  const page = useQuery({
+    queryKey: ['standin-page', linkId, end],
+    queryFn: () => call(routes.standinPage, { linkId, end }),
+    enabled: isRead,
+    refetchInterval: 300,
+  });
+  if (!isRead || !page.data) return null;
+  const { rslDbm, log } = page.data;
+  return (
+    <>
+      <p className="figure" data-testid="radio-page">
+        the {end} radio&rsquo;s own page shows {rslDbm === null ? 'no link' : `${typeset(rslDbm, 0)} dBm`}
+      </p>
+      {way === 'table' && (
+        <details>
+          <summary>what it has noted, a line a second</summary>
+          <textarea
+            readOnly
+            rows={6}
+            aria-label={`What the ${end} radio has noted`}
+            value={log.map(({ at, rslDbm: dbm }) => `${at},${dbm === null ? 'no link' : dbm.toFixed(0)}`).join('\n')}
+          />
+        </details>
+      )}
+    </>
   );
 }
 

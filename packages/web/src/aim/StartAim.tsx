@@ -6,7 +6,10 @@ import { Facing } from '../parts/Facing';
 import { CompassFigure } from '../parts/CompassFigure';
 import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { useChange, useMay } from '../queries';
+import { Working } from '../parts/Only';
+import { SourceButton } from '../levels/SourceButton';
+import { Alone } from './Alone';
 
 const sources: { value: AngleSource; label: string }[] = [
   { value: 'phone', label: 'a phone on the antenna' },
@@ -31,8 +34,10 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
       {eye[end].enough ? 'enough here' : 'not enough'}: costs about <Figure value={eye[end].lossDb} unit="dB" />
     </span>
   );
+  const may = useMay(link.jobId);
   const select = (end: 'near' | 'far', value: AngleSource, set: (source: AngleSource) => void) => (
     <Select
+      disabled={!may.work}
       aria-label={`How the angle is known at the ${end} end`}
       data={sources}
       value={value}
@@ -83,14 +88,23 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
             near: select('near', nearSource, setNear),
             far: select('far', farSource, setFar),
           },
+          {
+            key: 'level',
+            name: 'Level told by',
+            near: <SourceButton view={view} end="near" />,
+            far: <SourceButton view={view} end="far" />,
+          },
         ]}
       />
-      <Radio.Group value={order} onChange={setOrder} label="Order" mt="md">
-        <div className="row">
-          <Radio value="endByEnd" label="near end, then far end" />
-          <Radio value="axisByAxis" label="both left-right, then both up-down" />
-        </div>
-      </Radio.Group>
+      <Alone view={view} prediction={prediction} />
+      <Working jobId={link.jobId}>
+        <Radio.Group value={order} onChange={setOrder} label="Order" mt="md">
+          <div className="row">
+            <Radio value="endByEnd" label="near end, then far end" />
+            <Radio value="axisByAxis" label="both left-right, then both up-down" />
+          </div>
+        </Radio.Group>
+      </Working>
       <p className="caution">
         Stand beside or behind the antenna, never in the beam.{' '}
         {isShaft
@@ -99,9 +113,11 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
         Local codes and licensed practice come first.
       </p>
       <Problem error={start.error} />
-      <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order })}>
-        Begin to aim
-      </Button>
+      <Working jobId={link.jobId}>
+        <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order })}>
+          Begin to aim
+        </Button>
+      </Working>
     </section>
   );
 }

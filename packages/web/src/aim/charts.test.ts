@@ -44,7 +44,7 @@ describe('charts of the aim view', () => {
   });
 
   it('draw level over angle, and the fitted peak only once there is one', () => {
-    const points = Array.from({ length: 700 }, (_, i) => ({ x: i, levelDbm: -60, pushedFrom: 0 }));
+    const points = Array.from({ length: 700 }, (_, i) => ({ x: i, levelDbm: -60, pushedFrom: 0, agoS: 0 }));
     const without = lobeOption(points, 'far', null) as unknown as Option;
     expect(without.series[0]?.data).toHaveLength(600);
     expect(without.series[0]?.data[0]?.[0]).toBe(100);

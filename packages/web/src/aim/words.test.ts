@@ -8,6 +8,7 @@ const advice = (action: Action, changes: Partial<Advice> = {}): Advice => ({
   remainingDeg: null,
   levelDbm: -60,
   estimate: null,
+  byTime: false,
   stray: null,
   ...changes,
 });
@@ -31,11 +32,13 @@ describe('what the installer is told', () => {
     [
       advice('lock', {
         direction: 0,
-        estimate: { angleDeg: 3, peakDbm: -51.3, sdDeg: 0.1, widthRatio: 1, strokes: 4 },
+        estimate: { angleDeg: 3, peakDbm: -51.3, sdDeg: 0.1, sdDb: 0.3, widthRatio: 1, strokes: 4, shortDb: null },
       }),
       'azimuth',
       'On the peak: lock it',
     ],
+    [advice('nextRow', { remainingDeg: 9 }), 'tilt', 'Nothing strong along here: turn up 9.0°'],
+    [advice('endStop', { direction: 0 }), 'azimuth', 'The mount ends here: turn its bracket'],
     [advice('readAgain', { direction: 0 }), 'azimuth', 'Hands off, reading again'],
     [advice('moved'), 'azimuth', 'Tightening moved it: loosen, right'],
   ])('%j on %s', (said, axis, words) => {
@@ -43,7 +46,15 @@ describe('what the installer is told', () => {
   });
 
   it('has a reason behind every sentence, with the peak once it is known', () => {
-    const estimate = { angleDeg: 3, peakDbm: -51.26, sdDeg: 0.14, widthRatio: 1, strokes: 4 };
+    const estimate = {
+      angleDeg: 3,
+      peakDbm: -51.26,
+      sdDeg: 0.14,
+      sdDb: 0.3,
+      widthRatio: 1,
+      strokes: 4,
+      shortDb: null,
+    };
     for (const action of ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'hold', 'lock'] as const) {
       expect(reason(advice(action), 'phone').length, action).toBeGreaterThan(15);
     }
@@ -51,6 +62,7 @@ describe('what the installer is told', () => {
       'The peak is -51.3 dBm, known to ±0.14° after 4 strokes.',
     );
     expect(reason(advice('turnBack'), 'none')).toContain('speed');
+    expect(reason(advice('turnBack', { byTime: true }), 'phone')).toContain('iron');
   });
 
   it('names sides and steps', () => {

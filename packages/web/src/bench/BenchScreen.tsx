@@ -1,5 +1,5 @@
 import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
-import { checkBench, withMinus, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
+import { checkBench, readHidden, withMinus, type End, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
@@ -11,10 +11,13 @@ import { Facing } from '../parts/Facing';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useChange } from '../queries';
+import { sendThen, useChange, useMay } from '../queries';
+import { useReveal, type Reveal } from './useReveal';
+import { Logins } from './Logins';
 import { OutOfTheBox } from './OutOfTheBox';
 import { ruleBroken, SheetField, sheetFields } from './sheetFields';
 import './bench.css';
+import { Working } from '../parts/Only';
 
 const Review = lazy(async () => ({ default: (await import('./Review')).Review }));
 
@@ -35,7 +38,9 @@ export function BenchScreen() {
   const draft = useDraft<SheetPair | null>(`link/${link.id}/bench`, saved, Object.values(revisions).join());
   const sheets = draft.value;
   const [reviewing, setReviewing] = useState(false);
+  const may = useMay(link.jobId);
   const params = { linkId: link.id };
+  const reveal = useReveal(view);
   const propose = useMutation({
     mutationFn: () => call(routes.proposeSheets, params),
     onSuccess: (pair) => draft.set(() => pair),
@@ -46,7 +51,8 @@ export function BenchScreen() {
   const body = sheets && { ...sheets, ...revisions };
   const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
   // What is not typed to its end is not judged yet.
-  const judged = sheets && !errors.length ? sheets : null;
+  const known = useMemo(() => sheets && writtenOut(sheets, reveal), [sheets, reveal.shown]); // eslint-disable-line react-hooks/exhaustive-deps -- of it only what it shows
+  const judged = errors.length ? null : known;
   const findings = useMemo(
     () =>
       judged
@@ -62,7 +68,7 @@ export function BenchScreen() {
   const canTry = !!saved && !draft.changed;
   // What radios are set to is never replaced unasked: first what changes is shown.
   const askToSave = (): void => {
-    if (!canSave) return;
+    if (!canSave || !may.work) return;
     if (saved) setReviewing(true);
     else send();
   };
@@ -71,9 +77,9 @@ export function BenchScreen() {
     sendThen(save, body, draft.drop);
   };
   useKeys({
-    p: () => !saved && propose.mutate(),
+    p: () => may.work && !saved && propose.mutate(),
     s: askToSave,
-    t: () => canTry && tryOut.mutate({}),
+    t: () => may.work && canTry && tryOut.mutate({}),
   });
   const set = (end: keyof SheetPair, change: Partial<Sheet>): void =>
     draft.set((d) => d && { ...d, [end]: { ...d[end], ...change } });
@@ -85,39 +91,41 @@ export function BenchScreen() {
         share one address). Never link and cable between the same two switches at once. A radio may take a minute to
         boot and three to save: do not pull the plug.
       </p>
-      <div className="row" style={{ margin: '12px 0' }}>
-        <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={sheets ? 'default' : 'filled'}>
-          {saved ? 'Propose both sheets anew' : 'Propose both sheets'}
-        </Button>
-        <Button onClick={askToSave} disabled={!canSave} loading={save.isPending}>
-          Save both sheets
-        </Button>
-        {draft.changed && saved && (
-          <Button variant="default" onClick={draft.drop}>
-            Back to what is saved
+      <Working jobId={link.jobId}>
+        <div className="row" style={{ margin: '12px 0' }}>
+          <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={sheets ? 'default' : 'filled'}>
+            {saved ? 'Propose both sheets anew' : 'Propose both sheets'}
           </Button>
-        )}
-        <Button
-          onClick={() => tryOut.mutate({})}
-          disabled={!canTry}
-          loading={tryOut.isPending}
-          variant="default"
-          className="bench-standin"
-        >
-          Let the stand-in pair try
-        </Button>
-        <Button
-          onClick={() => tell.mutate({ linked: true })}
-          disabled={!canTry}
-          loading={tell.isPending}
-          variant="default"
-        >
-          The real radios paired
-        </Button>
-        {draft.changed && <span className="soft">not saved yet</span>}
-      </div>
+          <Button onClick={askToSave} disabled={!canSave} loading={save.isPending}>
+            Save both sheets
+          </Button>
+          {draft.changed && saved && (
+            <Button variant="default" onClick={draft.drop}>
+              Back to what is saved
+            </Button>
+          )}
+          <Button
+            onClick={() => tryOut.mutate({})}
+            disabled={!canTry}
+            loading={tryOut.isPending}
+            variant="default"
+            className="bench-standin"
+          >
+            Let the stand-in pair try
+          </Button>
+          <Button
+            onClick={() => tell.mutate({ linked: true })}
+            disabled={!canTry}
+            loading={tell.isPending}
+            variant="default"
+          >
+            The real radios paired
+          </Button>
+          {draft.changed && <span className="soft">not saved yet</span>}
+        </div>
+      </Working>
       <OutOfTheBox near={near} far={far} />
-      <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error} />
+      <Problem error={propose.error ?? save.error ?? tryOut.error ?? tell.error ?? reveal.error} />
       <Clash draft={draft} what="The settings" />
       {saved && sheets && reviewing && (
         <Suspense fallback={null}>
@@ -161,11 +169,27 @@ export function BenchScreen() {
               key: field.key,
               name: field.label,
               near: (
-                <SheetField field={field} sheet={sheets.near} end="near" set={(c) => set('near', c)} errors={errors} />
+                <SheetField
+                  field={field}
+                  sheet={sheets.near}
+                  end="near"
+                  set={(c) => set('near', c)}
+                  errors={errors}
+                  reveal={reveal}
+                />
               ),
-              far: <SheetField field={field} sheet={sheets.far} end="far" set={(c) => set('far', c)} errors={errors} />,
+              far: (
+                <SheetField
+                  field={field}
+                  sheet={sheets.far}
+                  end="far"
+                  set={(c) => set('far', c)}
+                  errors={errors}
+                  reveal={reveal}
+                />
+              ),
               rule: field.rule,
-              broken: ruleBroken(field, sheets),
+              broken: ruleBroken(field, known ?? sheets),
               wrong: !!finding,
             };
           })}
@@ -176,8 +200,17 @@ export function BenchScreen() {
           change what you like.
         </p>
       )}
+      <Logins view={view} reveal={reveal} />
     </>
   );
+}
+
+/** Both sheets with their passphrases where these are shown: one that was typed can then be compared. */
+function writtenOut(sheets: SheetPair, { shown }: Reveal): SheetPair {
+  if (!shown) return sheets;
+  const of = (end: End): Sheet =>
+    readHidden(sheets[end].passphrase) ? { ...sheets[end], passphrase: shown[end].passphrase } : sheets[end];
+  return { near: of('near'), far: of('far') };
 }
 
 function pairingEnd({ model, radio, otherStations }: LinkEnd, sheet: Sheet): PairingEnd {

@@ -4,6 +4,7 @@ import {
   channelCentresMHz,
   maskText,
   protocolWords,
+  readHidden,
   roleWords,
   securityWords,
   type End,
@@ -13,11 +14,13 @@ import { MultiSelect, Select, Switch, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import type { Rule } from '../parts/Facing';
 import { NumberField } from '../parts/NumberField';
+import { Secret } from './Secret';
+import type { Reveal } from './useReveal';
 
 /** Only relays list their neighbours. */
 const TagsInput = lazy(async () => ({ default: (await import('./neighbours')).TagsInput }));
 
-type Kind = 'text' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
+type Kind = 'text' | 'secret' | 'number' | 'switch' | 'choice' | 'scan' | 'list';
 
 /** One line of the face-to-face sheet. */
 export interface Field {
@@ -114,7 +117,7 @@ export function sheetFields(sheets: Record<End, Sheet>, view: Pick<LinkView, 'la
     ...(relays ? [field('neighbours', 'list')] : []),
     field('networkName', 'text', 'match'),
     field('security', 'choice', 'match', same(choices('security'))),
-    field('passphrase', 'text', 'match'),
+    field('passphrase', 'secret', 'match'),
     field(
       'band',
       'choice',
@@ -157,6 +160,10 @@ export function ruleBroken({ key, rule }: Field, { near, far }: Record<End, Shee
   if (rule === 'exchange') return key === 'txMHz' ? near.txMHz !== far.rxMHz : near.rxMHz !== far.txMHz;
   const same = JSON.stringify(near[key]) === JSON.stringify(far[key]);
   if (rule === 'match') {
+    if (key === 'passphrase') {
+      const digests = [near, far].map((sheet) => readHidden(sheet.passphrase)?.digest);
+      if (digests[0] && digests[0] === digests[1]) return false;
+    }
     // An open network asks for no passphrase.
     if (key === 'passphrase' && near.security === 'open' && far.security === 'open') return false;
     return !same;
@@ -170,10 +177,12 @@ interface Props {
   end: 'near' | 'far';
   set(change: Partial<Sheet>): void;
   errors: FieldError[];
+  /** how a passphrase that is not shown comes to be shown; null where it may not */
+  reveal: Reveal;
 }
 
 /** The input of one setting at one end. */
-export function SheetField({ field, sheet, end, set, errors }: Props) {
+export function SheetField({ field, sheet, end, set, errors, reveal }: Props) {
   const { key } = field;
   const value = sheet[key];
   const error = errors.find((e) => e.field === `${end}.${key}` || e.field.startsWith(`${end}.${key}.`))?.message;
@@ -231,6 +240,19 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
           />
         </Suspense>
       );
+    case 'secret': {
+      const hidden = readHidden(sheet.passphrase);
+      const shown = hidden ? reveal.shown?.[end].passphrase : sheet.passphrase;
+      return (
+        <Secret
+          {...common}
+          value={shown ?? ''}
+          isHidden={!!hidden && shown === undefined}
+          onReveal={reveal.mayAsk ? reveal.ask : null}
+          onChange={(text) => set({ passphrase: text || null })}
+        />
+      );
+    }
     case 'text':
       return (
         <TextInput
@@ -238,10 +260,7 @@ export function SheetField({ field, sheet, end, set, errors }: Props) {
           value={typeof value === 'string' ? value : ''}
           onChange={(event) =>
             set({
-              [key]:
-                event.currentTarget.value === '' && (key === 'passphrase' || key === 'gateway')
-                  ? null
-                  : event.currentTarget.value,
+              [key]: event.currentTarget.value === '' && key === 'gateway' ? null : event.currentTarget.value,
             })
           }
           styles={{ input: { fontFamily: 'var(--figures)' } }}

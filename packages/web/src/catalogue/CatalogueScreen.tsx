@@ -9,6 +9,7 @@ import { useFiles } from '../parts/useFiles';
 import { useCatalogue, useChange } from '../queries';
 import { CompareTable } from './CompareTable';
 import './catalogue.css';
+import { Working } from '../parts/Only';
 
 /** The kind of radio, with its band where the kind does not say it. */
 function kindText({ phy, band }: CatalogueEntry['spec']): string {
@@ -46,9 +47,11 @@ export function CatalogueScreen() {
             onChange={(event) => setFind(event.currentTarget.value)}
           />
         )}
-        <Button component={Link} to="/catalogue/new" size="sm">
-          Add a spec sheet
-        </Button>
+        <Working>
+          <Button component={Link} to="/catalogue/new" size="sm">
+            Add a spec sheet
+          </Button>
+        </Working>
       </div>
       <Problem error={catalogue.error} />
       {catalogue.data && !all.length && (
@@ -149,10 +152,12 @@ function GearFiles({ count }: { count: number }) {
       <h2>Spec sheets from a file, and into one</h2>
       <input {...drop.getInputProps({ 'aria-label': 'Files of spec sheets' })} />
       <div className="row">
-        <Button variant="default" onClick={drop.open}>
-          Choose files
-        </Button>
-        <span className="soft">or drop them here: the JSON described in docs/gear-document.md</span>
+        <Working>
+          <Button variant="default" onClick={drop.open}>
+            Choose files
+          </Button>
+          <span className="soft">or drop them here: the JSON described in docs/gear-document.md</span>
+        </Working>
         {count > 0 && (
           <Button component="a" href={routes.exportModels.path} download variant="default">
             Export the catalogue

@@ -8,10 +8,11 @@ import { Clash } from '../drafts/Clash';
 import { useDraft, type Draft } from '../drafts/useDraft';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useCatalogue, useChange } from '../queries';
+import { sendThen, useCatalogue, useChange, useMay } from '../queries';
 import { emptySpec, formOf, readSpec, type SpecForm } from './specForm';
 import { SpecFieldsets } from './SpecFieldsets';
 import './catalogue.css';
+import { Working } from '../parts/Only';
 
 /** A spec sheet: a new one, from nothing or from another, or one of the catalogue to be changed. */
 export function SpecScreen() {
@@ -90,19 +91,21 @@ function ChangedSpec({ entry }: { entry: CatalogueEntry }) {
             ))}
           </ul>
         )}
-        <div className="row">
-          <Button
-            component={Link}
-            to={`/catalogue/new?copy=${encodeURIComponent(spec.id)}`}
-            size="sm"
-            variant="default"
-          >
-            Make another one like it
-          </Button>
-          <Button size="sm" variant="default" onClick={open}>
-            Take it out of the catalogue
-          </Button>
-        </div>
+        <Working>
+          <div className="row">
+            <Button
+              component={Link}
+              to={`/catalogue/new?copy=${encodeURIComponent(spec.id)}`}
+              size="sm"
+              variant="default"
+            >
+              Make another one like it
+            </Button>
+            <Button size="sm" variant="default" onClick={open}>
+              Take it out of the catalogue
+            </Button>
+          </div>
+        </Working>
       </section>
       <Modal opened={asking} onClose={close} title={`Take ${spec.name} out?`}>
         <p>
@@ -139,7 +142,9 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
   const findings = checkSpec({ ...typed, id: 'typed' });
   const forbidden = findings.some((f) => f.severity === 'forbids');
   const change = (changes: Partial<SpecForm>): void => draft.set((before) => ({ ...before, ...changes }));
+  const may = useMay();
   const submit = (): void => {
+    if (!may.work) return;
     setTried(true);
     if (spec && !forbidden && ready && !draft.peeking) onSave(spec);
   };
@@ -159,7 +164,7 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
       </p>
       <h1>{title}</h1>
       <Clash draft={draft} what="This spec sheet" />
-      <fieldset disabled={draft.peeking} className="spec-fields">
+      <fieldset disabled={draft.peeking || !may.work} className="spec-fields">
         <SpecFieldsets form={form} errors={tried ? errors : {}} onChange={change} />
       </fieldset>
       {findings.map(({ severity, reason, likely }) => (
@@ -176,16 +181,18 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
         <Problem error={new Error('Some fields above are not right yet; each says why.')} />
       )}
       <Problem error={error} />
-      <div className="row" style={{ marginTop: 16 }}>
-        <Button type="submit" size="lg" loading={pending} disabled={!ready || draft.peeking}>
-          {action}
-        </Button>
-        {draft.changed && (
-          <Button variant="default" onClick={draft.drop}>
-            Give up the changes
+      <Working>
+        <div className="row" style={{ marginTop: 16 }}>
+          <Button type="submit" size="lg" loading={pending} disabled={!ready || draft.peeking}>
+            {action}
           </Button>
-        )}
-      </div>
+          {draft.changed && (
+            <Button variant="default" onClick={draft.drop}>
+              Give up the changes
+            </Button>
+          )}
+        </div>
+      </Working>
     </form>
   );
 }

@@ -1,5 +1,5 @@
 import { useForm, type UseFormReturnType } from '@mantine/form';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { drafts } from './drafts';
 
 /** A form whose typing outlives its screen. */
@@ -26,35 +26,46 @@ export function useKeptForm<Values extends Record<string, unknown>>(
   saved: Values,
   version = '',
 ): KeptForm<Values> {
-  const [kept] = useState(() => drafts.get(key));
-  const [base, setBase] = useState(kept?.base ?? version);
+  const kept = useSyncExternalStore(drafts.subscribe, drafts.all).get(key);
+  const [keptBefore] = useState(kept);
+  const base = kept?.base ?? version;
+  const now = useRef({ saved, version });
+  useEffect(() => {
+    now.current = { saved, version };
+  });
   const form = useForm<Values>({
     initialValues: saved,
     onValuesChange: (value) => {
       const before = drafts.get(key);
-      if (before || JSON.stringify(value) !== JSON.stringify(saved))
-        drafts.keep(key, { base: before?.base ?? base, value });
+      if (before || JSON.stringify(value) !== JSON.stringify(now.current.saved))
+        drafts.keep(key, { base: before?.base ?? now.current.version, value });
     },
   });
-  const { setValues } = form;
+  const { setValues, setInitialValues } = form;
   useEffect(() => {
-    if (kept) setValues(kept.value as Partial<Values>);
+    if (keptBefore) setValues(keptBefore.value as Partial<Values>);
   }, []); // eslint-disable-line react-hooks/exhaustive-deps -- once: afterwards the form itself is what was typed
+  // What is saved now is shown as long as nothing is typed.
+  const shown = useRef(version);
+  useEffect(() => {
+    if (shown.current === version || drafts.get(key)) return;
+    shown.current = version;
+    setInitialValues(saved);
+    setValues(saved);
+  }, [version, kept]); // eslint-disable-line react-hooks/exhaustive-deps -- the version stands for what is saved
   return {
     ...form,
     base,
-    stale: base !== version && form.isDirty(),
+    stale: kept !== undefined && base !== version && form.isDirty(),
     forget: () => drafts.drop(key),
     takeSaved: () => {
       form.setInitialValues(saved);
       form.setValues(saved);
       drafts.drop(key);
-      setBase(version);
     },
     keepMine: () => {
       const before = drafts.get(key);
       if (before) drafts.keep(key, { ...before, base: version });
-      setBase(version);
     },
   };
 }

@@ -7,25 +7,27 @@ import { useNavigate, useParams } from 'react-router';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange, useJob, useRuleSets } from '../queries';
+import { sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
 import { countries } from './countries';
 import { JobTabs } from './JobTabs';
+import { Leading } from '../parts/Only';
 
 /** The job itself: its name, law and units; taking it along, putting it away, removing it. */
 export function AboutJobScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
+  const may = useMay(jobId);
   if (!job.data) return job.error ? <Problem error={job.error} /> : <p className="soft">Reading the job</p>;
   const { name, customer } = job.data.job;
   return (
     <>
       <JobTabs jobId={jobId} name={name} customer={customer} />
       <div className="columns">
-        <AboutForm job={job.data} />
+        {may.lead ? <AboutForm job={job.data} /> : <About job={job.data} />}
         <div>
           <TakeAlong jobId={jobId} />
-          <PutAway job={job.data} />
-          <Remove key={name} job={job.data} />
+          {may.lead && <PutAway job={job.data} />}
+          {may.lead && <Remove key={name} job={job.data} />}
         </div>
       </div>
     </>
@@ -37,6 +39,18 @@ interface Values extends Record<string, unknown> {
   customer: string;
   country: string;
   units: UnitSystem;
+}
+
+/** The same for who does not lead the job. */
+function About({ job: { job } }: { job: JobView }) {
+  return (
+    <section>
+      <h2>Its name and its law</h2>
+      <p>
+        {job.name}, {job.customer || 'no customer named'}; law of {job.country}. Who leads the job can change this.
+      </p>
+    </section>
+  );
 }
 
 function AboutForm({ job: { job } }: { job: JobView }) {
@@ -102,9 +116,11 @@ function TakeAlong({ jobId }: { jobId: string }) {
         <Button component="a" href={`/api/jobs/${jobId}/export`} download variant="default">
           Export the job
         </Button>
-        <Button component="a" href={`/api/jobs/${jobId}/export?secrets=include`} download variant="default">
-          Export with passphrases
-        </Button>
+        <Leading jobId={jobId}>
+          <Button component="a" href={`/api/jobs/${jobId}/export?secrets=include`} download variant="default">
+            Export with passphrases
+          </Button>
+        </Leading>
       </div>
       <p className="note">One JSON file, described in docs/job-document.md; it imports back to the same job.</p>
     </section>

@@ -9,10 +9,11 @@ import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { linksShown, useJob, useJobLinks } from '../queries';
+import { linksShown, useJob, useJobLinks, useMay } from '../queries';
 import { FirstThings } from './FirstThings';
 import { JobTabs } from './JobTabs';
 import './job.css';
+import { Working } from '../parts/Only';
 
 /** A job opens on what is wrong and what is next, then shows its links and its network. */
 export function JobScreen() {
@@ -23,8 +24,9 @@ export function JobScreen() {
   const [wanted] = useDebouncedValue(find, 200);
   const list = useJobLinks(jobId, (page - 1) * linksShown, wanted);
   const navigate = useNavigate();
+  const may = useMay(jobId);
   useKeys({
-    n: () => void navigate(`/jobs/${jobId}/new-link`),
+    n: () => !may.onlyReads && void navigate(`/jobs/${jobId}/new-link`),
     m: () => void navigate(`/jobs/${jobId}/map`),
   });
   const error = (!job.data && job.error) || (!list.data && list.error);
@@ -40,7 +42,9 @@ export function JobScreen() {
           <Next next={next} />
         </div>
       ) : (
-        <FirstThings job={job.data} />
+        <Working jobId={jobId}>
+          <FirstThings job={job.data} />
+        </Working>
       )}
       <section style={{ marginTop: 28 }}>
         <h2 className="row">
@@ -58,9 +62,11 @@ export function JobScreen() {
               w={200}
             />
           )}
-          <Button component={Link} to={`/jobs/${jobId}/new-link`} size="sm">
-            Plan a new link
-          </Button>
+          <Working jobId={jobId}>
+            <Button component={Link} to={`/jobs/${jobId}/new-link`} size="sm">
+              Plan a new link
+            </Button>
+          </Working>
         </h2>
         <ul className="plain">
           {links.map((link) => (
@@ -223,9 +229,11 @@ function Network({ job: { job, network, devices } }: { job: JobView }) {
       <h2 className="row">
         Network of the site
         <span style={{ flex: 1 }} />
-        <Button component={Link} to={`/jobs/${job.id}/network`} size="sm" variant="default">
-          {network ? 'Change the network' : 'Say what the network is'}
-        </Button>
+        <Working jobId={job.id}>
+          <Button component={Link} to={`/jobs/${job.id}/network`} size="sm" variant="default">
+            {network ? 'Change the network' : 'Say what the network is'}
+          </Button>
+        </Working>
       </h2>
       {network?.subnets.map(({ name, address, prefix, gateway, dhcp }) => (
         <div className="row job-network" key={name}>

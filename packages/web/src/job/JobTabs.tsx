@@ -16,6 +16,8 @@ export function JobTabs({ jobId, name, customer }: { jobId: string; name: string
         {tab('', 'Links')}
         {tab('/map', 'Map')}
         {tab('/network', 'Network')}
+        {tab('/visits', 'Visits')}
+        {tab('/people', 'People')}
         {tab('/timeline', 'Timeline')}
         {tab('/about', 'The job itself')}
       </nav>

@@ -7,7 +7,8 @@ import { useDropzone } from 'react-dropzone';
 import { Link, Navigate, useNavigate } from 'react-router';
 import { sendFile } from '../api';
 import { Problem } from '../parts/Problem';
-import { useJobs } from '../queries';
+import { useJobs, useMay } from '../queries';
+import { Working } from '../parts/Only';
 
 /** Only the very first start needs it here. */
 const NewJobScreen = lazy(async () => ({ default: (await import('./NewJobScreen')).NewJobScreen }));
@@ -16,7 +17,12 @@ const NewJobScreen = lazy(async () => ({ default: (await import('./NewJobScreen'
 export function OnlyJobScreen() {
   const jobs = useJobs();
   const only = jobs.data?.length === 1 ? jobs.data[0] : undefined;
-  if (jobs.data?.length === 0) {
+  const may = useMay();
+  const isFirst = jobs.data?.length === 0 && may.work;
+  // Once begun, the first job is finished here: its places are still on their way when it is in the list.
+  const [begun, setBegun] = useState(false);
+  if (isFirst && !begun) setBegun(true);
+  if (isFirst || begun) {
     return (
       <>
         <Suspense fallback={<p className="soft">Loading</p>}>
@@ -58,9 +64,11 @@ export function JobsScreen() {
         <Button component={Link} to="/catalogue" size="sm" variant="default">
           Catalogue of gear
         </Button>
-        <Button component={Link} to="/jobs/new" size="sm">
-          Begin a new job
-        </Button>
+        <Working>
+          <Button component={Link} to="/jobs/new" size="sm">
+            Begin a new job
+          </Button>
+        </Working>
       </div>
       <Problem error={jobs.error} />
       <JobTable jobs={found.filter((job) => job.archivedAt === null)} />
@@ -70,7 +78,9 @@ export function JobsScreen() {
           <JobTable jobs={away} />
         </details>
       )}
-      <JobImport />
+      <Working>
+        <JobImport />
+      </Working>
     </>
   );
 }

@@ -7,11 +7,12 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { sendThen, useChange, useJobs, useRuleSets } from '../queries';
+import { sendThen, useChange, useJobs, useRuleSets, useSession } from '../queries';
 import { countries } from './countries';
 import type { JobForm } from './jobForm';
 import { terrainEndings } from './terrainEndings';
 import './job.css';
+import { Working } from '../parts/Only';
 
 const workerKey = 'kivram-worker';
 
@@ -50,6 +51,7 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
   const list = useMemo(() => countries(laws.data ?? []), [laws.data]);
   const navigate = useNavigate();
   const create = useChange(routes.createJob, {});
+  const person = useSession().data?.person;
   const form = useKeptForm<JobForm>('new-job', emptyJob());
   const [files, setFiles] = useState<File[]>([]);
   /** what could not be done about where it is, once the job is there */
@@ -70,7 +72,7 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
       customer: values.customer.trim(),
       country: values.country,
       units: values.units,
-      workerName: values.workerName.trim(),
+      workerName: person?.name ?? values.workerName.trim(),
       ...(values.copyOf && { copyOf: values.copyOf }),
     };
     const checked = check(NewJobBody, body);
@@ -85,7 +87,7 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
     form.setErrors(errors);
     if (Object.keys(errors).length) return;
     sendThen(create, body, (job) => {
-      localStorage.setItem(workerKey, body.workerName);
+      if (!person) localStorage.setItem(workerKey, body.workerName);
       form.forget();
       setPlacing(true);
       void bringWhere(job.id, place.body, files).then((problems) => {
@@ -122,12 +124,16 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
         <h2>Who and for whom</h2>
         <TextInput label="Name of the job" placeholder="Mill farm" maxLength={80} {...form.getInputProps('name')} />
         <TextInput label="Customer" maxLength={120} {...form.getInputProps('customer')} />
-        <TextInput
-          label="Your name"
-          description="You lead the job; others can join it."
-          maxLength={60}
-          {...form.getInputProps('workerName')}
-        />
+        {person ? (
+          <p className="note">You lead the job, as {person.name}; others are added under People.</p>
+        ) : (
+          <TextInput
+            label="Your name"
+            description="You lead the job; others are added under People."
+            maxLength={60}
+            {...form.getInputProps('workerName')}
+          />
+        )}
       </section>
       <section>
         <h2>Under which law, in which units</h2>
@@ -209,9 +215,11 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
         </ul>
       </section>
       <Problem error={create.error} />
-      <Button type="submit" size="lg" loading={create.isPending || placing}>
-        Begin the job
-      </Button>
+      <Working>
+        <Button type="submit" size="lg" loading={create.isPending || placing}>
+          Begin the job
+        </Button>
+      </Working>
     </form>
   );
 }

@@ -15,6 +15,7 @@ import { EndFields, EndHeading } from './EndFields';
 import { HopFields } from './HopFields';
 import { emptyHop, emptyLink, hopLike, modelAt, type EndForm, type LinkForm, type Shape } from './linkForm';
 import './job.css';
+import { Working } from '../parts/Only';
 
 const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
@@ -297,9 +298,11 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
         <Problem error={new Error('Some fields above are not right yet; each says why.')} />
       )}
       <Problem error={create.error} />
-      <Button type="submit" loading={create.isPending} mt="md" size="lg">
-        {values.hops.length > 1 ? `Plan these ${values.hops.length} links` : 'Plan this link'}
-      </Button>
+      <Working jobId={jobId}>
+        <Button type="submit" loading={create.isPending} mt="md" size="lg">
+          {values.hops.length > 1 ? `Plan these ${values.hops.length} links` : 'Plan this link'}
+        </Button>
+      </Working>
     </form>
   );
 }

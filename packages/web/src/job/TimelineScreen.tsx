@@ -5,6 +5,7 @@ import { Link, useParams } from 'react-router';
 import { Problem } from '../parts/Problem';
 import { useChange, useJob, useJobMap, useJobTimeline } from '../queries';
 import { JobTabs } from './JobTabs';
+import { Working } from '../parts/Only';
 
 /** Who did what when in a job, newest first; what was removed can be brought back here. */
 export function TimelineScreen() {
@@ -27,6 +28,7 @@ export function TimelineScreen() {
           <Line
             key={event.id}
             event={event}
+            jobId={jobId}
             who={who.get(event.crewMemberId ?? '') ?? 'Kivram'}
             link={links.get(event.linkId ?? '')}
             back={undone.has(event.detail.removalId)}
@@ -39,6 +41,7 @@ export function TimelineScreen() {
 
 interface LineProps {
   event: Event;
+  jobId: string;
   who: string;
   /** the name of the link that it is about, where there is one */
   link: string | undefined;
@@ -46,7 +49,7 @@ interface LineProps {
   back: boolean;
 }
 
-function Line({ event: { at, linkId, summary, detail }, who, link, back }: LineProps) {
+function Line({ event: { at, linkId, summary, detail }, jobId, who, link, back }: LineProps) {
   const removalId = typeof detail.removalId === 'string' ? detail.removalId : null;
   return (
     <li className="timeline-line">
@@ -59,7 +62,11 @@ function Line({ event: { at, linkId, summary, detail }, who, link, back }: LineP
         {withMinus(summary)}
         {removalId && back && <span className="note"> (brought back since)</span>}
       </span>
-      {removalId && !back && <Undo removalId={removalId} />}
+      {removalId && !back && (
+        <Working jobId={jobId}>
+          <Undo removalId={removalId} />
+        </Working>
+      )}
     </li>
   );
 }

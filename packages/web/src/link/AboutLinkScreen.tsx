@@ -15,11 +15,12 @@ import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { Problem } from '../parts/Problem';
-import { sendThen, useCatalogue, useChange, useJobMap } from '../queries';
+import { sendThen, useCatalogue, useChange, useJobMap, useMay } from '../queries';
 import { bodyOf, endDraft, type AboutDraft, type EndDraft } from './aboutDraft';
 import { GearChange } from './GearChange';
 import { useLinkContext } from './LinkLayout';
 import { RemoveLink } from './RemoveLink';
+import { Working } from '../parts/Only';
 
 /** The link itself: its name, the places and the gear of its ends, and whether there is to be another one, or none. */
 export function AboutLinkScreen() {
@@ -33,6 +34,7 @@ export function AboutLinkScreen() {
     [link, near.radio, far.radio].map((v) => v.version).join(),
   );
   const change = useChange(routes.changePlan, { linkId: link.id });
+  const may = useMay(link.jobId);
   const [errors, setErrors] = useState<Record<string, string>>({});
   const { value } = draft;
   const set = (end: End, changes: Partial<EndDraft>): void =>
@@ -55,6 +57,7 @@ export function AboutLinkScreen() {
       >
         <TextInput
           label="Name of the link"
+          disabled={!may.work}
           maxLength={80}
           maw={420}
           value={value.name}
@@ -64,7 +67,7 @@ export function AboutLinkScreen() {
             draft.set((before) => ({ ...before, name }));
           }}
         />
-        <div className="columns" style={{ marginTop: 16 }}>
+        <fieldset disabled={!may.work} className="columns bare" style={{ marginTop: 16 }}>
           {ends.map((end) => (
             <EndForm
               key={end}
@@ -77,21 +80,25 @@ export function AboutLinkScreen() {
               onChange={(changes) => set(end, changes)}
             />
           ))}
-        </div>
+        </fieldset>
         <GearChange view={view} draft={value} catalogue={catalogue.data ?? []} />
         <Problem error={change.error} />
-        <div className="row" style={{ marginTop: 12 }}>
-          <Button type="submit" disabled={!draft.changed || draft.peeking} loading={change.isPending}>
-            Save the link
-          </Button>
-          {draft.changed && (
-            <Button variant="default" onClick={draft.drop}>
-              Give up the changes
+        <Working jobId={link.jobId}>
+          <div className="row" style={{ marginTop: 12 }}>
+            <Button type="submit" disabled={!draft.changed || draft.peeking} loading={change.isPending}>
+              Save the link
             </Button>
-          )}
-        </div>
+            {draft.changed && (
+              <Button variant="default" onClick={draft.drop}>
+                Give up the changes
+              </Button>
+            )}
+          </div>
+        </Working>
       </form>
-      <Ways view={view} />
+      <Working jobId={link.jobId}>
+        <Ways view={view} />
+      </Working>
     </>
   );
 }

@@ -6,7 +6,7 @@ import { drafts } from '../drafts/drafts';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { useLink } from '../queries';
+import { useLink, useMay } from '../queries';
 import { Wire } from './Wire';
 
 interface LinkContext {
@@ -20,6 +20,7 @@ export function LinkLayout() {
   const link = useLink(linkId);
   const navigate = useNavigate();
   const view = link.data;
+  const may = useMay(view?.link.jobId ?? '');
   const prediction = useMemo(() => (view ? tryPredict(planOf(view)).prediction : null), [view]);
   useKeys({
     ...Object.fromEntries(steps.map((step, i) => [String(i + 1), () => void navigate(`/links/${linkId}/${step}`)])),
@@ -32,7 +33,7 @@ export function LinkLayout() {
       <h1 className="link-name">
         {view.link.name}
         <Link to={`/links/${linkId}/about`} className="link-about">
-          change the link
+          {may.work ? 'change the link' : 'about the link'}
         </Link>
       </h1>
       <Wire

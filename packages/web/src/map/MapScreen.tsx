@@ -11,7 +11,7 @@ import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newObstacle } from '../path/newObstacle';
 import { ObstacleForm } from '../path/ObstacleForm';
-import { useJob, useJobMap, useRefresh, useServerSettings, useTerrain } from '../queries';
+import { useJob, useJobMap, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
 import { drafts } from '../drafts/drafts';
 import { AreaPanel } from './AreaPanel';
 import { extentOf } from './extent';
@@ -81,6 +81,7 @@ function Workplace({ job }: { job: MapJob }) {
   const [shown, setShown] = useState<Position | null>(asked);
   const [overlay, setOverlay] = useState<Overlay | null>(null);
   const chosen = job.places.find((p) => p.id === chosenId) ?? null;
+  const may = useMay(job.job.id);
 
   const back = (): void => {
     setMode('look');
@@ -107,6 +108,7 @@ function Workplace({ job }: { job: MapJob }) {
     }
   };
   const move = (place: Place, to: Position): void => {
+    if (!may.work) return void refresh();
     const { latitudeDeg, longitudeDeg, groundHeightM } = place;
     const byM = solveGeodesic(place, to).distanceM;
     const from = { latitudeDeg, longitudeDeg, groundHeightM };
@@ -140,7 +142,7 @@ function Workplace({ job }: { job: MapJob }) {
   };
   /** What is drawn or typed is saved or given up before anything else begins. */
   const begin = (next: Mode): void => {
-    if (mode === 'look') setMode(next);
+    if (mode === 'look' && !may.onlyReads) setMode(next);
   };
   useKeys({
     Escape: back,
@@ -158,7 +160,7 @@ function Workplace({ job }: { job: MapJob }) {
       <div className="row" style={{ margin: '4px 0 10px' }}>
         <h2 className="map-heading">Map</h2>
         <span style={{ flex: 1 }} />
-        {mode === 'look' ? (
+        {!may.work ? null : mode === 'look' ? (
           <>
             <Button size="sm" variant="default" onClick={() => begin('place')}>
               Add a place
@@ -228,7 +230,7 @@ function Workplace({ job }: { job: MapJob }) {
                 </Button>
               </p>
             ))}
-            {chosen || mode === 'place' ? (
+            {may.work && (chosen || mode === 'place') ? (
               <PlaceForm
                 key={chosen && mode !== 'place' ? formKey(chosen) : 'new'}
                 jobId={job.job.id}
@@ -256,6 +258,7 @@ function Workplace({ job }: { job: MapJob }) {
           <ObstaclePanel
             obstacles={job.obstacles}
             isDrawing={mode !== 'look'}
+            mayChange={may.work}
             onChange={setEdited}
             onReshape={(obstacle) => {
               setMode('shape');

@@ -7,12 +7,13 @@ interface Props {
   obstacles: readonly Obstacle[];
   /** Something is drawn and not yet saved, which beginning another would lose. */
   isDrawing: boolean;
+  mayChange: boolean;
   onChange(obstacle: Obstacle): void;
   onReshape(obstacle: Obstacle): void;
 }
 
 /** What was noted as standing in the way, each to be changed or given another shape. */
-export function ObstaclePanel({ obstacles, isDrawing, onChange, onReshape }: Props) {
+export function ObstaclePanel({ obstacles, isDrawing, mayChange, onChange, onReshape }: Props) {
   if (!obstacles.length) return null;
   return (
     <section className="map-panel">
@@ -24,15 +25,17 @@ export function ObstaclePanel({ obstacles, isDrawing, onChange, onReshape }: Pro
             <span style={{ flex: 1 }}>
               {words}, <Height metres={obstacle.heightM} />
             </span>
-            <Button
-              size="compact-sm"
-              variant="default"
-              aria-label={`Change ${words}`}
-              onClick={() => onChange(obstacle)}
-            >
-              Change
-            </Button>
-            {obstacle.footprint.length > 0 && (
+            {mayChange && (
+              <Button
+                size="compact-sm"
+                variant="default"
+                aria-label={`Change ${words}`}
+                onClick={() => onChange(obstacle)}
+              >
+                Change
+              </Button>
+            )}
+            {mayChange && obstacle.footprint.length > 0 && (
               <Button
                 size="compact-sm"
                 variant="default"

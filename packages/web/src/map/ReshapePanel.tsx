@@ -20,7 +20,7 @@ export function ReshapePanel({ obstacle, corners, onCorners, done }: Props) {
   const least = obstacle.isArea ? 3 : 1;
   const save = (): void => {
     const footprint = corners.map(({ latitudeDeg, longitudeDeg }) => ({ latitudeDeg, longitudeDeg }));
-    sendThen(change, { ...fields, footprint }, done);
+    sendThen(change, { ...fields, footprint }, done, done);
   };
   return (
     <>

@@ -8,6 +8,7 @@ import { Problem } from '../parts/Problem';
 import { useChange, useTerrain } from '../queries';
 import { terrainBatch } from './terrainBatch';
 import { uploadTerrain, type UploadState } from './uploadTerrain';
+import { Working } from '../parts/Only';
 
 /** Terrain grids of this computer: dropped in, with progress, and taken out again. */
 export function TerrainPanel() {
@@ -43,37 +44,39 @@ export function TerrainPanel() {
   return (
     <section className="map-panel">
       <h2>Terrain</h2>
-      {running ? (
-        <div role="status">
-          <p style={{ margin: '0 0 4px' }}>
-            {running.name}: {running.state.phase === 'sending' ? 'sending' : 'reading'}{' '}
-            <Figure value={100 * running.state.share} unit="%" digits={0} />
-          </p>
-          <progress className="map-progress" value={running.state.share} aria-label={`Importing ${running.name}`} />
-          <Button size="sm" variant="default" onClick={() => cancel.current?.()}>
-            Give up
-          </Button>
-        </div>
-      ) : (
-        <>
-          <div className="map-drop" {...drop.getRootProps()}>
-            <input {...drop.getInputProps()} aria-label="Terrain files" />
-            <Button size="sm" variant="default" onClick={drop.open}>
-              Choose grids
-            </Button>{' '}
-            or drop GeoTIFF, HGT or ASCII grids here, with their .prj if they have one. Up to {terrainLimits.megabytes}{' '}
-            MB each.
+      <Working>
+        {running ? (
+          <div role="status">
+            <p style={{ margin: '0 0 4px' }}>
+              {running.name}: {running.state.phase === 'sending' ? 'sending' : 'reading'}{' '}
+              <Figure value={100 * running.state.share} unit="%" digits={0} />
+            </p>
+            <progress className="map-progress" value={running.state.share} aria-label={`Importing ${running.name}`} />
+            <Button size="sm" variant="default" onClick={() => cancel.current?.()}>
+              Give up
+            </Button>
           </div>
-          <TextInput
-            size="sm"
-            mt={6}
-            label="Projection, where a file does not tell it"
-            placeholder="EPSG:32624"
-            value={epsg}
-            onChange={(event) => setEpsg(event.currentTarget.value)}
-          />
-        </>
-      )}
+        ) : (
+          <>
+            <div className="map-drop" {...drop.getRootProps()}>
+              <input {...drop.getInputProps()} aria-label="Terrain files" />
+              <Button size="sm" variant="default" onClick={drop.open}>
+                Choose grids
+              </Button>{' '}
+              or drop GeoTIFF, HGT or ASCII grids here, with their .prj if they have one. Up to{' '}
+              {terrainLimits.megabytes} MB each.
+            </div>
+            <TextInput
+              size="sm"
+              mt={6}
+              label="Projection, where a file does not tell it"
+              placeholder="EPSG:32624"
+              value={epsg}
+              onChange={(event) => setEpsg(event.currentTarget.value)}
+            />
+          </>
+        )}
+      </Working>
       {problems.map((problem) => (
         <Problem key={problem} error={new Error(problem)} />
       ))}
@@ -102,15 +105,17 @@ function TerrainLine({ file }: { file: TerrainFile }) {
         <Height metres={file.mostM} />
         {file.voidShare > 0 && `, ${(100 * file.voidShare).toFixed(1)} % void`}
       </span>{' '}
-      {asked ? (
-        <Button size="compact-sm" color="red" loading={remove.isPending} onClick={() => remove.mutate(undefined)}>
-          Remove it from this computer
-        </Button>
-      ) : (
-        <Button size="compact-sm" variant="default" onClick={() => setAsked(true)} aria-label={`Remove ${file.name}`}>
-          Remove
-        </Button>
-      )}
+      <Working>
+        {asked ? (
+          <Button size="compact-sm" color="red" loading={remove.isPending} onClick={() => remove.mutate(undefined)}>
+            Remove it from this computer
+          </Button>
+        ) : (
+          <Button size="compact-sm" variant="default" onClick={() => setAsked(true)} aria-label={`Remove ${file.name}`}>
+            Remove
+          </Button>
+        )}
+      </Working>
       <Problem error={remove.error} />
     </li>
   );

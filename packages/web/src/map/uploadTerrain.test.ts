@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { carryToken } from '../api';
 import { uploadTerrain, type UploadState } from './uploadTerrain';
 
 /** An XMLHttpRequest that a test plays the server of. */
@@ -17,7 +18,10 @@ class FakeRequest {
   open(_method: string, url: string): void {
     this.url = url;
   }
-  setRequestHeader(): void {}
+  headers: Record<string, string> = {};
+  setRequestHeader(name: string, value: string): void {
+    this.headers[name] = value;
+  }
   send(): void {}
   abort(): void {
     this.onabort?.();
@@ -54,6 +58,15 @@ function start(epsg = '') {
 }
 
 describe('a terrain upload', () => {
+  it('carries the token of the session, as every change over the network does', async () => {
+    carryToken('of-this-session');
+    const { upload, request } = start();
+    carryToken(null);
+    expect(request.headers['kivram-token']).toBe('of-this-session');
+    request.answer(200, {});
+    await upload.done;
+  });
+
   it('follows sending, then reading, to the end, and asks no more after it', async () => {
     const { states, upload, request } = start('EPSG:32624');
     const query = new URL(request.url, 'http://here').searchParams;

@@ -1,4 +1,5 @@
 import { fillPath, routes, type Problem, type TerrainFile, type TerrainUpload } from '@kivram/contract';
+import { tokenHeaders } from '../api';
 import { newId } from '../changeId';
 
 export interface UploadState {
@@ -28,7 +29,8 @@ export function uploadTerrain(
     const uploadId = newId();
     const query = new URLSearchParams({ name: file.name, upload: uploadId, ...(epsg && { epsg }) });
     request.open('POST', `${routes.uploadTerrain.path}?${query.toString()}`);
-    request.setRequestHeader('content-type', 'application/octet-stream');
+    const headers = { 'content-type': 'application/octet-stream', ...tokenHeaders() };
+    for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value);
     request.responseType = 'json';
     request.upload.onprogress = ({ loaded, total }) => onState({ phase: 'sending', share: total ? loaded / total : 0 });
     request.upload.onload = () => {

@@ -1,4 +1,4 @@
-import { routes, type LinkEnd } from '@kivram/contract';
+import { routes, type Link, type LinkEnd } from '@kivram/contract';
 import { dateText, polarisationWords, publicPowerDensityLimitWPerM2, type End, type EndPrediction } from '@kivram/core';
 import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
@@ -7,7 +7,8 @@ import { Facing } from '../parts/Facing';
 import { CompassFigure } from '../parts/CompassFigure';
 import { Figure, Height } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
-import { useChange } from '../queries';
+import { useChange, useMay } from '../queries';
+import { EndsNotes } from '../visits/EndsNotes';
 
 const cautions = [
   'Local codes and licensed practice come first; where they differ from what stands here, they hold.',
@@ -95,8 +96,8 @@ export function MountScreen() {
           {
             key: 'up',
             name: 'Up',
-            near: <Up end="near" linkId={link.id} mountedAt={near.radio.mountedAt} />,
-            far: <Up end="far" linkId={link.id} mountedAt={far.radio.mountedAt} />,
+            near: <Up end="near" link={link} mountedAt={near.radio.mountedAt} />,
+            far: <Up end="far" link={link} mountedAt={far.radio.mountedAt} />,
           },
         ]}
       />
@@ -108,13 +109,16 @@ export function MountScreen() {
           ? 'The near antenna points straight up, the far one straight down.'
           : 'The compass shows magnetic bearings; steel nearby turns it further.'}
       </p>
+      <EndsNotes view={view} />
     </>
   );
 }
 
-function Up({ end, linkId, mountedAt }: { end: 'near' | 'far'; linkId: string; mountedAt: string | null }) {
+function Up({ end, link, mountedAt }: { end: End; link: Link; mountedAt: string | null }) {
   const [read, setRead] = useState(false);
-  const change = useChange(routes.mount, { linkId });
+  const change = useChange(routes.mount, { linkId: link.id });
+  const may = useMay(link.jobId);
+  if (!may.work) return <span>{mountedAt ? `since ${dateText(mountedAt)}` : 'not up yet'}</span>;
   const send = (mounted: boolean): void => change.mutate({ end, mounted, cautionsRead: true });
   return (
     <div style={{ width: 'fit-content' }}>

@@ -9,10 +9,11 @@ import { NumberField } from '../parts/NumberField';
 import { PlainSelect } from '../parts/PlainSelect';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useChange, useJob, useJobMap } from '../queries';
+import { sendThen, useChange, useJob, useJobMap, useMay } from '../queries';
 import { DeviceRows } from './DeviceRows';
 import { emptySubnet, formOf, readNetwork, type NetworkForm, type RowErrors, type SubnetForm } from './networkForm';
 import './network.css';
+import { Working } from '../parts/Only';
 
 /** The network of a site: what comes in, its subnets, and who has which address already. */
 export function NetworkScreen() {
@@ -33,8 +34,9 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
   const form = draft.value;
   const read = readNetwork(form);
   const change = (changes: Partial<NetworkForm>): void => draft.set((before) => ({ ...before, ...changes }));
+  const may = useMay(jobId);
   const submit = (): void => {
-    if (!draft.changed || draft.peeking) return;
+    if (!draft.changed || draft.peeking || !may.work) return;
     const body = { ...read.body, version: Number(draft.base) };
     const { errors } = check(NetworkBody, body);
     const faults = read.faults ? 'Some rows are not right yet; each says why.' : null;
@@ -55,7 +57,7 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
         }}
         noValidate
       >
-        <fieldset disabled={draft.peeking} className="network-fields">
+        <fieldset disabled={draft.peeking || !may.work} className="network-fields">
           <section>
             <h2>What comes in</h2>
             <div className="row network-feed">
@@ -121,19 +123,21 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
         ))}
         <Problem error={refused && draft.changed ? new Error(refused) : null} />
         <Problem error={save.error} />
-        <div className="row network-save">
-          <Button type="submit" disabled={!draft.changed || draft.peeking} loading={save.isPending}>
-            Save the network
-          </Button>
-          {draft.changed && (
-            <Button variant="default" onClick={draft.drop}>
-              Give up the changes
+        <Working jobId={jobId}>
+          <div className="row network-save">
+            <Button type="submit" disabled={!draft.changed || draft.peeking} loading={save.isPending}>
+              Save the network
             </Button>
-          )}
-          <span className="note">
-            {draft.changed ? 'Not saved yet; what is typed stays in this window.' : 'Saved.'}
-          </span>
-        </div>
+            {draft.changed && (
+              <Button variant="default" onClick={draft.drop}>
+                Give up the changes
+              </Button>
+            )}
+            <span className="note">
+              {draft.changed ? 'Not saved yet; what is typed stays in this window.' : 'Saved.'}
+            </span>
+          </div>
+        </Working>
       </form>
     </>
   );

@@ -21,7 +21,7 @@ export function MountHeight({ end }: { end: LinkEnd }) {
   const error = check(RadioBody, { version: 0, mountHeightM }).errors?.[0]?.message;
   const save = (): void => {
     if (draft.changed && !draft.stale && !error)
-      sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop);
+      sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop, draft.drop);
   };
   return (
     <>

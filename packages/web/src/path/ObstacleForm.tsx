@@ -78,7 +78,7 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
     const { errors = [] } = known ? check(ObstacleBody, body) : check(ObstacleFields, body);
     form.setErrors(Object.fromEntries(errors.map((e) => [fields[e.field] ?? e.field, e.message])));
     if (errors.length) return;
-    sendThen(known ? change : create, body, close);
+    sendThen(known ? change : create, body, close, close);
   });
   const chooseKind = (value: string | null): void => {
     if (!value) return;

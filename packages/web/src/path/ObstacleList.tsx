@@ -15,6 +15,7 @@ import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { newObstacle } from './newObstacle';
 import { metresPerUnit } from './ticks';
+import { Working } from '../parts/Only';
 
 const ObstacleForm = lazy(async () => ({ default: (await import('./ObstacleForm')).ObstacleForm }));
 
@@ -44,14 +45,16 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
       <h2 className="row">
         What stands in the path
         <span style={{ flex: 1 }} />
-        <Button
-          size="xs"
-          variant="default"
-          onClick={() => setEdited(newObstacle('trees', [positionAt(near, azimuthDeg, atM)]))}
-        >
-          Note something at&nbsp;
-          <Length metres={atM} />
-        </Button>
+        <Working jobId={jobId}>
+          <Button
+            size="xs"
+            variant="default"
+            onClick={() => setEdited(newObstacle('trees', [positionAt(near, azimuthDeg, atM)]))}
+          >
+            Note something at&nbsp;
+            <Length metres={atM} />
+          </Button>
+        </Working>
       </h2>
       <table className="ruled">
         <thead>
@@ -95,14 +98,16 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
               </td>
               <td>{obstacle.confidence}</td>
               <td className="right">
-                <Button
-                  size="compact-sm"
-                  variant="default"
-                  onClick={() => setEdited(obstacle)}
-                  aria-label={`Change ${obstacle.name || obstacleRules[obstacle.kind].words}`}
-                >
-                  Change
-                </Button>
+                <Working jobId={jobId}>
+                  <Button
+                    size="compact-sm"
+                    variant="default"
+                    onClick={() => setEdited(obstacle)}
+                    aria-label={`Change ${obstacle.name || obstacleRules[obstacle.kind].words}`}
+                  >
+                    Change
+                  </Button>
+                </Working>
               </td>
             </tr>
           ))}

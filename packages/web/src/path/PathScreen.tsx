@@ -27,6 +27,7 @@ import './path.css';
 import { Pointing } from './Pointing';
 import { PointReadout, ProfileTable } from './ProfileFigures';
 import { ProfileView } from './ProfileView';
+import { Working } from '../parts/Only';
 
 const ShaftView = lazy(async () => ({ default: (await import('./ShaftView')).ShaftView }));
 
@@ -212,14 +213,16 @@ function HeightDraft({ view, heights, stale, onBack }: HeightDraftProps) {
           </span>
         </span>
       ))}
-      <Button
-        size="sm"
-        disabled={stale}
-        loading={near.isPending || far.isPending}
-        onClick={() => void keep().catch(() => undefined)}
-      >
-        Keep
-      </Button>
+      <Working jobId={view.link.jobId}>
+        <Button
+          size="sm"
+          disabled={stale}
+          loading={near.isPending || far.isPending}
+          onClick={() => void keep().catch(() => undefined)}
+        >
+          Keep
+        </Button>
+      </Working>
       <Button size="sm" variant="default" onClick={onBack}>
         Back
       </Button>

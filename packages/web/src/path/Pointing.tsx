@@ -17,6 +17,7 @@ import { Figure, Height, Length, typeset } from '../parts/Figure';
 import { useSettings } from '../settings';
 import { MountHeight } from './MountHeight';
 import { PlaceEditor } from '../place/PlaceEditor';
+import { useMay } from '../queries';
 
 const UtmText = lazy(() => import('../parts/UtmText'));
 
@@ -49,6 +50,7 @@ interface Props {
 
 /** Where to point at each end: bearings, tilt, and something to see on the bearing. */
 export function Pointing({ view, prediction, tried }: Props) {
+  const may = useMay(view.link.jobId);
   const { units } = useSettings();
   const today = new Date().toISOString().slice(0, 10);
   const each = (of: (end: LinkEnd, predicted: EndPrediction, side: End) => ReactNode) => ({
@@ -102,7 +104,7 @@ export function Pointing({ view, prediction, tried }: Props) {
       name: 'Mounted above ground',
       ...each((end, _p, side) => (
         <>
-          <MountHeight end={end} />
+          {may.work ? <MountHeight end={end} /> : <Height metres={end.radio.mountHeightM} />}
           {tried[side] !== undefined && (
             <span className="soft">
               trying <Height metres={tried[side]} />

@@ -10,6 +10,7 @@ import { Problem } from '../parts/Problem';
 import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
+import { Working } from '../parts/Only';
 
 /** A shaft: a fixed end, a car that comes and goes, the levels over its ride, and what that changes. */
 export function ShaftView({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
@@ -75,7 +76,9 @@ export function ShaftView({ view, prediction }: { view: LinkView; prediction: Li
             heightPx={280}
             label={`Received level over distance: ${typeset(first.near.rslDbm, 1)} dBm at ${first.distanceM} m, ${typeset(last.near.rslDbm, 1)} dBm at ${last.distanceM} m.`}
           />
-          <RideEditor view={view} />
+          <Working jobId={view.link.jobId}>
+            <RideEditor view={view} />
+          </Working>
         </section>
         <section>
           <h2>What a moving car changes</h2>

@@ -102,7 +102,7 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
       errors[key === 'groundHeightM' ? 'ground' : key] ??= message;
     }
     form.setErrors(errors);
-    if (!Object.keys(errors).length) sendThen(place ? change : create, body, close);
+    if (!Object.keys(errors).length) sendThen(place ? change : create, body, close, close);
   });
   return (
     <form onSubmit={submit} noValidate>

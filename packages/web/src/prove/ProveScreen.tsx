@@ -20,6 +20,7 @@ import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { useFiles } from '../parts/useFiles';
 import { sendThen, useChange } from '../queries';
+import { Working } from '../parts/Only';
 
 const directions: { value: Direction; label: string }[] = [
   { value: 'nearToFar', label: 'near to far' },
@@ -32,11 +33,13 @@ export function ProveScreen() {
   return (
     <>
       <Measured view={view} prediction={prediction} />
-      <div className="columns" style={{ marginTop: 28 }}>
-        <FileTest view={view} />
-        <HandTest view={view} prediction={prediction} />
-      </div>
-      <StandinTest view={view} />
+      <Working jobId={view.link.jobId}>
+        <div className="columns" style={{ marginTop: 28 }}>
+          <FileTest view={view} />
+          <HandTest view={view} prediction={prediction} />
+        </div>
+        <StandinTest view={view} />
+      </Working>
     </>
   );
 }
@@ -233,7 +236,9 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
         variant="default"
         disabled={!ready}
         loading={add.isPending}
-        onClick={() => sendThen(add, { direction, value, unit, note }, draft.drop)}
+        onClick={() =>
+          sendThen(add, { direction, value, unit, note, at: new Date().toISOString() }, draft.drop, draft.drop)
+        }
       >
         Note it
       </Button>

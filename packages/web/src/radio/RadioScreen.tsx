@@ -32,6 +32,7 @@ import {
 } from './planDraft';
 import './radio.css';
 import { Rates } from './Rates';
+import { Working } from '../parts/Only';
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {
@@ -124,14 +125,16 @@ export function RadioScreen() {
           error={errors.needFarToNearMbps}
           w={170}
         />
-        <Button
-          disabled={!kept.changed || kept.peeking || kept.stale || Object.keys(errors).length > 0}
-          loading={save.isPending}
-          onClick={() => sendThen(save, draftBody(view, draft), kept.drop)}
-          mt={24}
-        >
-          Save the plan
-        </Button>
+        <Working jobId={link.jobId}>
+          <Button
+            disabled={!kept.changed || kept.peeking || kept.stale || Object.keys(errors).length > 0}
+            loading={save.isPending}
+            onClick={() => sendThen(save, draftBody(view, draft), kept.drop)}
+            mt={24}
+          >
+            Save the plan
+          </Button>
+        </Working>
         {kept.changed && (
           <Button variant="default" onClick={kept.drop} mt={24}>
             Back to what is saved

@@ -9,6 +9,7 @@ import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { useAlignments, useTimeline } from '../queries';
+import { EndsNotes } from '../visits/EndsNotes';
 
 /** A link's record: where it stands, who did what when, what was left behind. */
 export function RecordScreen() {
@@ -68,6 +69,7 @@ export function RecordScreen() {
           </ol>
         </section>
       </div>
+      <EndsNotes view={view} />
       <Alignments list={alignments.data ?? []} near={view.near.place.name} far={view.far.place.name} />
     </>
   );

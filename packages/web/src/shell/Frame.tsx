@@ -1,13 +1,14 @@
 import { useMantineColorScheme } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
 import { routes, type JobView } from '@kivram/contract';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
+import { useSending, useWaiting } from '../outbox/useOutbox';
 import { PlainSelect } from '../parts/PlainSelect';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
-import { useJob, useJobs, useLink, useRefresh, useSession, useTrouble } from '../queries';
+import { useJob, useJobs, useLink, useRefresh, useSession, useTakeSession, useTrouble } from '../queries';
 import { useSettings } from '../settings';
 import './frame.css';
 
@@ -28,9 +29,40 @@ export function Frame() {
       )}
       <Trouble />
       <main id="content" className="page">
-        <Outlet />
+        <Inside />
       </main>
     </>
+  );
+}
+
+const SignIn = lazy(async () => ({ default: (await import('../you/SignIn')).SignIn }));
+
+/** The screen; over the network only for who has signed in, or has just been invited. */
+function Inside() {
+  const session = useSession();
+  const invited = useMatch('/join');
+  useSending();
+  if (session.isPending && !session.error) return <p className="soft">Loading</p>;
+  const { data } = session;
+  if (!data || data.isHere || data.person || invited) return <Outlet />;
+  return (
+    <Suspense fallback={<p className="soft">Loading</p>}>
+      <SignIn />
+    </Suspense>
+  );
+}
+
+/** What was changed and waits on this device. */
+function WaitingCount() {
+  const waiting = useWaiting();
+  if (!waiting.length) return null;
+  const refused = waiting.some((change) => change.problem);
+  return (
+    <span role="status">
+      <Link to="/waiting" className="top-waiting">
+        {waiting.length} waiting{refused && ', look'}
+      </Link>
+    </span>
   );
 }
 
@@ -58,23 +90,30 @@ function LinkTop({ linkId }: { linkId: string }) {
   return <Top jobId={link.data?.link.jobId} linkId={linkId} />;
 }
 
-/** Who works on this job in this browser, as the session says; somebody must sign, so the first of the crew does until another is chosen. */
-function useWorker(job: JobView | undefined): [string | null, (id: string) => void] {
+/**
+ * Who works on this job in this browser, as the session says. At the computer itself somebody must sign, so the first who leads the job does until another is chosen; over the network it is who
+ * has signed in.
+ */
+function useWorker(job: JobView | undefined): { chosen: string | null; choose(id: string): void } {
   const session = useSession();
-  const queries = useQueryClient();
+  const take = useTakeSession();
   const { mutate, isPending } = useMutation({
     mutationFn: (crewMemberId: string) => call(routes.chooseMember, {}, { crewMemberId }),
-    onSuccess: (view) => queries.setQueryData(['session'], view),
+    onSuccess: take,
   });
-  const chosen = (job && session.data?.crewMemberIds[job.job.id]) ?? null;
-  const known = job?.crew.some((member) => member.id === chosen) ?? false;
-  const first = job?.crew[0]?.id;
+  const here = session.data?.isHere ?? false;
+  const chosen = (job && session.data?.members[job.job.id]?.id) ?? null;
+  const present = job ? presentOf(job) : [];
+  const known = present.some((member) => member.id === chosen);
+  const first = (present.find((member) => member.role === 'lead') ?? present[0])?.id;
   const failed = session.isError;
   useEffect(() => {
-    if (session.data && first && !known && !isPending && !failed) mutate(first);
-  }, [session.data, first, known, isPending, failed, mutate]);
-  return [known ? chosen : null, mutate];
+    if (here && first && !known && !isPending && !failed) mutate(first);
+  }, [here, first, known, isPending, failed, mutate]);
+  return { chosen: known ? chosen : null, choose: mutate };
 }
+
+const presentOf = ({ crew }: JobView) => crew.filter((member) => member.leftAt === null);
 
 const CommandBar = lazy(async () => ({ default: (await import('./CommandBar')).CommandBar }));
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog')).KeysDialog }));
@@ -101,14 +140,15 @@ function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) 
   const jobs = useJobs();
   const job = useJob(jobId);
   const { units, switchUnits, followJob } = useSettings();
-  const [crewMemberId, chooseCrewMember] = useWorker(job.data);
+  const session = useSession().data;
+  const worker = useWorker(job.data);
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const [keysShown, keys] = useDisclosure(false);
   const [finding, find] = useDisclosure(false);
   useKeys({ '?': keys.toggle, u: switchUnits, d: toggleColorScheme, '/': find.open });
   useHotkeys([['mod+K', find.open]], []);
 
-  const crew = job.data?.crew;
+  const crew = job.data && presentOf(job.data);
   const jobUnits = job.data?.job.units;
   useEffect(() => {
     if (jobUnits) followJob(jobUnits);
@@ -143,14 +183,23 @@ function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) 
       >
         find
       </button>
-      {job.data && !crew?.length && <Join job={job.data} />}
-      {crew && crew.length > 0 && (
+      {session?.isHere && job.data && !crew?.length && <Join job={job.data} />}
+      {session?.isHere && crew && crew.length > 0 && (
         <PlainSelect
           aria-label="Who is working"
-          options={crew.map((member) => ({ value: member.id, label: member.name }))}
-          value={crewMemberId ?? ''}
-          onChoose={chooseCrewMember}
+          options={crew.map(({ id, name, role }) => ({
+            value: id,
+            label: role === 'reader' ? `${name} (reads)` : name,
+          }))}
+          value={worker.chosen ?? ''}
+          onChoose={worker.choose}
         />
+      )}
+      <WaitingCount />
+      {session?.person && (
+        <Link to="/you" className="top-you">
+          {session.person.name}
+        </Link>
       )}
       <button type="button" className="top-switch" onClick={switchUnits} title="Metric or imperial (u)">
         {units}

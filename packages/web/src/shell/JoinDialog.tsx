@@ -1,20 +1,20 @@
 import { routes, type JobView } from '@kivram/contract';
 import { Button, Modal, TextInput } from '@mantine/core';
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call } from '../api';
 import { Problem } from '../parts/Problem';
-import { useRefresh } from '../queries';
+import { useRefresh, useTakeSession } from '../queries';
 
 /** Asks who works on a job that has no crew yet. */
 export function JoinDialog({ job, onClose }: { job: JobView; onClose(): void }) {
   const [name, setName] = useState('');
-  const queries = useQueryClient();
+  const take = useTakeSession();
   const refresh = useRefresh();
   const join = useMutation({
     mutationFn: () => call(routes.joinCrew, { jobId: job.job.id }, { name: name.trim() }),
     onSuccess: async (view) => {
-      queries.setQueryData(['session'], view);
+      take(view);
       await refresh();
       onClose();
     },

@@ -41,6 +41,7 @@ describe('ways by name', () => {
     expect(waysOf('j', 'l').map((w) => w.path)).toContain('/links/l/aim');
     expect(waysOf(undefined, undefined).map((w) => w.path)).toEqual([
       '/jobs',
+      '/waiting',
       '/jobs/new',
       '/catalogue',
       '/catalogue/new',

@@ -1,5 +1,12 @@
+import { readHidden } from '../hiddenPassphrase';
 import { passphraseWeakness } from '../passphrase';
 import type { Cause } from '../pair';
+
+/** Of one that is not shown it was found where it is known. */
+function weaknessOf(passphrase: string, networkName: string): string | undefined {
+  const hidden = readHidden(passphrase);
+  return hidden ? hidden.weakness : passphraseWeakness(passphrase, networkName);
+}
 
 export const weakPassphrase: Cause = {
   cause: 'weakPassphrase',
@@ -9,7 +16,7 @@ export const weakPassphrase: Cause = {
       const why =
         sheet.security === 'open'
           ? 'the link is open to anyone in range'
-          : sheet.passphrase && passphraseWeakness(sheet.passphrase, sheet.networkName);
+          : sheet.passphrase && weaknessOf(sheet.passphrase, sheet.networkName);
       if (!why) continue;
       return {
         field: sheet.security === 'open' ? 'security' : 'passphrase',

@@ -1,4 +1,5 @@
 import type { Cause } from '../pair';
+import { readHidden } from '../hiddenPassphrase';
 import { securityWords } from '../sheet';
 
 export const securityKind: Cause = {
@@ -24,15 +25,21 @@ export const passphrase: Cause = {
     const { security } = near.sheet;
     const [a, b] = [near.sheet.passphrase ?? '', far.sheet.passphrase ?? ''];
     if (security === 'open' || security !== far.sheet.security || (a === b && a !== '')) return undefined;
-    const describe = (text: string): string => (text ? `${text.length} characters` : 'missing');
-    const caseOnly = a.toLowerCase() === b.toLowerCase() && a !== '';
+    const [hiddenA, hiddenB] = [readHidden(a), readHidden(b)];
+    if (hiddenA && hiddenA.digest === hiddenB?.digest) return undefined;
+    const describe = (text: string): string =>
+      readHidden(text) ? 'not shown' : text ? `${text.length} characters` : 'missing';
+    const loose = (text: string): string => readHidden(text)?.looseDigest ?? text.toLowerCase();
+    const unknown = a !== '' && b !== '' && !hiddenA !== !hiddenB;
     return {
       field: 'passphrase',
       nearValue: describe(a),
       farValue: describe(b),
-      reason: caseOnly
-        ? 'The passphrases differ only by capital letters: the station is heard and refused.'
-        : 'The passphrases are not the same: the station is heard and refused.',
+      reason: unknown
+        ? 'One passphrase was typed and the other is not shown, so nobody can tell whether they are the same.'
+        : a !== '' && loose(a) === loose(b)
+          ? 'The passphrases differ only by capital letters: the station is heard and refused.'
+          : 'The passphrases are not the same: the station is heard and refused.',
       repair: 'Copy the passphrase from one end to the other.',
     };
   },

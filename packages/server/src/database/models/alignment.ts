@@ -1,4 +1,4 @@
-import type { AlignmentSummary } from '@kivram/contract';
+import type { AlignmentSummary, LevelsFrom } from '@kivram/contract';
 import type { Basis, EvidenceKind } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, Row, tableOptions, text, time, uuid } from './columns';
@@ -16,6 +16,8 @@ export class AlignmentRow extends Row<AlignmentRow> {
   declare finishedAt: CreationOptional<Date | null>;
   declare crewMemberId: string | null;
   declare plan: AlignmentPlan;
+  /** where the levels came from, as it changed */
+  declare levelsFrom: CreationOptional<LevelsFrom[]>;
   declare result: CreationOptional<AlignmentSummary['result']>;
   declare evidenceKind: EvidenceKind;
   declare basis: Basis | null;
@@ -31,6 +33,7 @@ export function initAlignment(sequelize: Sequelize): void {
       finishedAt: time,
       crewMemberId: uuid,
       plan: json,
+      levelsFrom: { ...json, defaultValue: [] },
       result: json,
       evidenceKind: text,
       basis: json,

@@ -10,12 +10,18 @@ import { initGearModel } from './gearModel';
 import { initJob } from './job';
 import { initKnownDevice } from './knownDevice';
 import { initLease } from './lease';
+import { initLevelProfile } from './levelProfile';
+import { initLevelSource } from './levelSource';
 import { initLink } from './link';
 import { initLinkMemo } from './linkMemo';
 import { initNetwork } from './network';
 import { initObstacle } from './obstacle';
+import { initPathCheck } from './pathCheck';
+import { initPerson } from './person';
+import { initPhoto } from './photo';
 import { initPlace } from './place';
 import { initRadio } from './radio';
+import { initRadioLogin } from './radioLogin';
 import { initReading } from './reading';
 import { initRuleSet } from './ruleSet';
 import { initSheet } from './sheet';
@@ -24,6 +30,7 @@ import { initSubnet } from './subnet';
 import { initTerrainFile } from './terrainFile';
 import { initTerrainTile } from './terrainTile';
 import { initThroughputTest } from './throughputTest';
+import { initVisit } from './visit';
 
 export * from './aimMark';
 export * from './air';
@@ -36,12 +43,18 @@ export * from './gearModel';
 export * from './job';
 export * from './knownDevice';
 export * from './lease';
+export * from './levelProfile';
+export * from './levelSource';
 export * from './link';
 export * from './linkMemo';
 export * from './network';
 export * from './obstacle';
+export * from './pathCheck';
+export * from './person';
+export * from './photo';
 export * from './place';
 export * from './radio';
+export * from './radioLogin';
 export * from './reading';
 export * from './ruleSet';
 export * from './sheet';
@@ -50,11 +63,16 @@ export * from './subnet';
 export * from './terrainFile';
 export * from './terrainTile';
 export * from './throughputTest';
+export * from './visit';
 
 /** Makes every table known to Sequelize. */
 export function initModels(sequelize: Sequelize): void {
   const inits = [
     initJob,
+    initLevelProfile,
+    initLevelSource,
+    initPathCheck,
+    initPerson,
     initCrewMember,
     initRuleSet,
     initPlace,
@@ -67,6 +85,7 @@ export function initModels(sequelize: Sequelize): void {
     initGearModel,
     initAir,
     initRadio,
+    initRadioLogin,
     initLink,
     initLinkMemo,
     initSheet,
@@ -75,6 +94,8 @@ export function initModels(sequelize: Sequelize): void {
     initReading,
     initAimMark,
     initThroughputTest,
+    initVisit,
+    initPhoto,
     initChange,
     initEvent,
     initLease,

@@ -1,5 +1,6 @@
-import { DataTypes, type Sequelize } from 'sequelize';
-import { attributes, key, number, Row, tableOptions, time, uuid } from './columns';
+import type { ToldBeside } from '@kivram/core';
+import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
+import { attributes, flag, json, key, number, Row, tableOptions, time, uuid } from './columns';
 
 /** What one radio heard of another at one moment; while aiming, for an alignment. */
 export class ReadingRow extends Row<ReadingRow> {
@@ -10,6 +11,12 @@ export class ReadingRow extends Row<ReadingRow> {
   declare tS: number;
   declare rslDbm: number | null;
   declare chainsDbm: number[];
+  /** the radio has told nothing new since the reading before */
+  declare isRepeat: CreationOptional<boolean>;
+  /** seconds from when the radio measured the level to `at` */
+  declare ageS: CreationOptional<number>;
+  /** what else the radio told with it */
+  declare told: CreationOptional<ToldBeside | null>;
   declare phoneAzimuthDeg: number | null;
   declare phoneTiltDeg: number | null;
 }
@@ -24,6 +31,9 @@ export function initReading(sequelize: Sequelize): void {
       tS: { ...number, field: 't_s' },
       rslDbm: number,
       chainsDbm: { type: DataTypes.ARRAY(DataTypes.REAL) },
+      isRepeat: flag,
+      ageS: number,
+      told: json,
       phoneAzimuthDeg: number,
       phoneTiltDeg: number,
     }),

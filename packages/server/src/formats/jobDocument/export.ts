@@ -8,16 +8,25 @@ import {
   CrewMemberRow,
   EventRow,
   GearModelRow,
+  LevelProfileRow,
+  LevelSourceRow,
   JobRow,
   LinkRow,
+  PathCheckRow,
+  PhotoRow,
   PlaceRow,
+  RadioLoginRow,
   RadioRow,
   SheetRow,
   ThroughputTestRow,
+  VisitRow,
 } from '../../database/models';
 import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
 import { networkOf } from '../../services/networks';
+import { viewMember } from '../../services/people';
+import { viewPhoto, viewVisit } from '../../services/visits';
+import { sourceBody } from '../../services/sourceSettings';
 import { obstaclesOf } from '../../services/obstacles';
 import { viewAir, viewJob, viewLinkRow, viewPlace, viewRadio, viewSheet } from '../../services/rowViews';
 
@@ -31,31 +40,49 @@ export async function* exportJob(sequelize: Sequelize, jobId: string, withSecret
     readOnly: true,
   });
   try {
-    const { alignments, ...document } = await documentOf(jobId, withSecrets, transaction);
+    const { alignments, photos, ...document } = await documentOf(jobId, withSecrets, transaction);
+    void photos;
     yield `${JSON.stringify(document).slice(0, -1)},"alignments":[`;
     for (const [i, alignment] of alignments.entries()) {
       yield `${i ? ',' : ''}${JSON.stringify({ ...alignment, readings: undefined }).slice(0, -1)},"readings":[`;
       yield* readingsOf(alignment.id, transaction);
       yield ']}';
     }
+    yield '],"photos":[';
+    yield* photosOf(jobId, transaction);
     yield ']}';
   } finally {
     await transaction.rollback();
   }
 }
 
+/** One after the other: a picture is half a megabyte. */
+async function* photosOf(jobId: string, transaction: Transaction): AsyncGenerator<string> {
+  const rows = await PhotoRow.findAll({ where: { jobId }, transaction, order: [['addedAt', 'ASC']] });
+  for (const [i, row] of rows.entries()) {
+    const { fullJpeg } = await PhotoRow.unscoped().findByPk(row.id, {
+      attributes: ['fullJpeg'],
+      transaction,
+      rejectOnEmpty: true,
+    });
+    yield `${i ? ',' : ''}${JSON.stringify({ ...viewPhoto(row), jpeg: fullJpeg.toString('base64') })}`;
+  }
+}
+
 async function* readingsOf(alignmentId: string, transaction: Transaction): AsyncGenerator<string> {
   let first = true;
   for await (const rows of storedReadings(alignmentId, transaction)) {
-    const text = rows.map(({ alignmentId: _, at, ...reading }) =>
-      JSON.stringify({ at: at.toISOString(), ...(void _, reading) }),
-    );
+    const text = rows.map(({ alignmentId: _, at, isRepeat, ageS, told, ...reading }) => {
+      // What is usual is not written a million times.
+      const unusual = { ...(isRepeat && { isRepeat }), ...(ageS && { ageS }), ...(told && { told }) };
+      return JSON.stringify({ at: at.toISOString(), ...(void _, reading), ...unusual });
+    });
     yield `${first ? '' : ','}${text.join(',')}`;
     first = false;
   }
 }
 
-/** A whole job but for its readings. @throws ApiProblem where there is none */
+/** A whole job but for its readings and photos. @throws ApiProblem where there is none */
 export async function documentOf(jobId: string, withSecrets: boolean, transaction: Transaction): Promise<JobDocument> {
   const job = await JobRow.findByPk(jobId, { transaction });
   if (!job) throw notFound('job');
@@ -76,12 +103,18 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const events = await all(EventRow, of, 'id');
   const ofLinks = { linkId: links.map((l) => l.id) };
   const sheets = await all(SheetRow, { radioId: radios.map((r) => r.id) }, 'radioId', 'revision');
+  const logins = await all(RadioLoginRow, { radioId: radios.map((r) => r.id) }, 'radioId');
+  const sources = await all(LevelSourceRow, { radioId: radios.map((r) => r.id) }, 'radioId', 'peerId');
+  const profileIds = sources.flatMap(({ profileId }) => profileId ?? []);
+  const profiles = await all(LevelProfileRow, { id: profileIds }, 'name');
+  const checks = await all(PathCheckRow, ofLinks, 'at', 'id');
   const benchRuns = await all(BenchRunRow, ofLinks, 'at', 'id');
   const alignments = await all(AlignmentRow, ofLinks, 'startedAt', 'id');
   const tests = await all(ThroughputTestRow, ofLinks, 'at', 'id');
   const used = radios.map((r) => ({ id: r.modelId, revision: r.modelRevision }));
   const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
   const obstacles = await obstaclesOf(jobId, transaction);
+  const visits = await all(VisitRow, of, 'startedAt', 'id');
   const records: JobDocument['alignments'] = [];
   for (const row of alignments) records.push(await alignmentRecord(row, transaction));
   return {
@@ -90,7 +123,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     exportedAt: new Date().toISOString(),
     secrets: withSecrets ? 'included' : 'left out',
     job: viewJob(job),
-    crew: crew.map(({ id, name }) => ({ id, name })),
+    crew: crew.map(viewMember),
     places: places.map(viewPlace),
     airs: airs.map(viewAir),
     radios: radios.map(viewRadio),
@@ -105,6 +138,18 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
       crewMemberId: row.crewMemberId,
       sheet: { ...viewSheet(row), ...(!withSecrets && { passphrase: null }) },
     })),
+    logins: logins.map(({ radioId, userName, password }) => ({
+      radioId,
+      userName,
+      password: withSecrets ? password : null,
+    })),
+    levelSources: sources.map((row) => ({
+      radioId: row.radioId,
+      peerId: row.peerId,
+      source: sourceBody(row, withSecrets),
+    })),
+    pathChecks: checks.map((row) => ({ ...row.get({ plain: true }), at: row.at.toISOString() })),
+    levelProfiles: profiles.map(({ id, name, way, values, version }) => ({ id, version, name, way, ...values })),
     benchRuns: benchRuns.map((row) => ({
       ...row.get({ plain: true }),
       at: row.at.toISOString(),
@@ -126,6 +171,8 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
       summary,
       detail,
     })),
+    visits: visits.map(viewVisit),
+    photos: [],
     models: models.map(({ revision, spec }) => ({ revision, spec: { ...spec } })),
   };
 }
@@ -144,6 +191,7 @@ async function alignmentRecord(
     crewMemberId: row.crewMemberId,
     plan: { ...row.plan },
     result: row.result && { ...row.result },
+    levelsFrom: [...row.levelsFrom],
     evidenceKind: row.evidenceKind,
     basis: row.basis as BasisRecord | null,
     readings: [],

@@ -12,31 +12,44 @@ export interface ReadingsPiece {
   readings: unknown[];
 }
 
+/** Who gets what is large as it comes. */
+export interface Takers {
+  readings(piece: ReadingsPiece): Promise<void>;
+  photo(photo: unknown): Promise<void>;
+}
+
 /** Values in one reading; it has eight fields and a level per chain. */
 const mostInReading = 60;
+/** Pieces of JSON in one photo: sixteen fields, each with its name and marks. */
+const mostInPhoto = 240;
 /** No record goes deeper than an iperf3 file within a test. */
 const deepest = 24;
 
 /**
- * Reads a job's file piece by piece, so that its readings are never in memory all at once.
- * @param take gets the readings as they come; left out, they are passed over
+ * Reads a job's file piece by piece, so that its readings and photos are never in memory all at once.
+ * @param take gets these as they come; left out, they are passed over
  * @returns everything else
  * @throws ApiProblem when it is no JSON, or holds more than a job may
  */
-export async function readJobFile(path: string, take?: (piece: ReadingsPiece) => Promise<void>): Promise<unknown> {
+export async function readJobFile(path: string, take?: Takers): Promise<unknown> {
   const tokenizer = new Tokenizer();
-  const parser = new TokenParser({ paths: ['$.alignments.*.readings.*', '$'], keepStack: false });
+  const parser = new TokenParser({ paths: ['$.alignments.*.readings.*', '$.photos.*', '$'], keepStack: false });
   let document: unknown;
   let values = 0;
   let characters = 0;
   let inReading = 0;
   let readings = 0;
+  let inPhoto = 0;
+  let photoCount = 0;
   let piece: ReadingsPiece[] = [];
+  let photos: unknown[] = [];
   tokenizer.onToken = (token) => {
     const { stack } = parser as unknown as { stack: { key?: string | number }[] };
     if (stack.length > deepest) throw tooLarge(`goes more than ${deepest} levels deep`);
     if (stack.length > 4 && stack[1]?.key === 'alignments' && stack[3]?.key === 'readings') {
       if (++inReading > mostInReading) throw tooLarge(`holds a reading of more than ${mostInReading} values`);
+    } else if (stack.length > 2 && stack[1]?.key === 'photos') {
+      if (++inPhoto > mostInPhoto) throw tooLarge('holds a photo with more in it than photos have');
     } else {
       if (token.token !== TokenType.COMMA && ++values > 2 * jobFileLimits.values)
         throw tooLarge(`holds more than ${jobFileLimits.values} values besides readings`);
@@ -49,6 +62,13 @@ export async function readJobFile(path: string, take?: (piece: ReadingsPiece) =>
   parser.onValue = ({ value, parent, stack }) => {
     if (stack.length === 0) {
       document = value;
+      return;
+    }
+    if (stack[1]?.key === 'photos') {
+      inPhoto = 0;
+      if (++photoCount > jobFileLimits.photos) throw tooLarge(`holds more than ${jobFileLimits.photos} photos`);
+      if (take) photos.push(value);
+      if (Array.isArray(parent)) parent.length = 0;
       return;
     }
     inReading = 0;
@@ -74,7 +94,10 @@ export async function readJobFile(path: string, take?: (piece: ReadingsPiece) =>
     }
     const whole = piece;
     piece = [];
-    for (const part of whole) await take?.(part);
+    for (const part of whole) await take?.readings(part);
+    const pictures = photos;
+    photos = [];
+    for (const photo of pictures) await take?.photo(photo);
   }
   if (document === undefined) throw incomplete(new Error('it ends too early'));
   return withReadings(document);
@@ -91,7 +114,8 @@ function incomplete(error: unknown): ApiProblem {
 
 /** The lists that the readings were taken out of are lists all the same. */
 function withReadings(document: unknown): unknown {
-  const { alignments } = (document ?? {}) as Plain;
+  const { alignments, photos } = (document ?? {}) as Plain;
+  if (Array.isArray(photos)) photos.length = 0;
   if (Array.isArray(alignments)) {
     for (const alignment of alignments as (Plain | null)[])
       if (Array.isArray(alignment?.readings)) alignment.readings = [];

@@ -1,4 +1,4 @@
-import type { FieldError, JobDocument } from '@kivram/contract';
+import type { FieldError, JobDocument, Photo } from '@kivram/contract';
 import { randomUUID } from 'node:crypto';
 
 /** Where a document refers to something that it must hold itself: a job's file says nothing of other jobs. */
@@ -37,6 +37,16 @@ export function strayReferences(document: JobDocument): FieldError[] {
     look(`${at}.radioId`, sheet.radioId, 'radios');
     look(`${at}.crewMemberId`, sheet.crewMemberId, 'crew');
   });
+  each(document.logins, 'logins', (login, at) => look(`${at}.radioId`, login.radioId, 'radios'));
+  each(document.pathChecks ?? [], 'pathChecks', (check, at) => {
+    look(`${at}.linkId`, check.linkId, 'links');
+    look(`${at}.crewMemberId`, check.crewMemberId, 'crew');
+  });
+  each(document.levelSources ?? [], 'levelSources', (source, at) => {
+    look(`${at}.radioId`, source.radioId, 'radios');
+    look(`${at}.peerId`, source.peerId, 'radios');
+  });
+  each(document.visits, 'visits', (visit, at) => look(`${at}.crewMemberId`, visit.crewMemberId, 'crew'));
   for (const name of ['benchRuns', 'alignments', 'tests', 'events'] as const) {
     each<{ linkId: string | null; crewMemberId: string | null }>(document[name], name, (record, at) => {
       look(`${at}.linkId`, record.linkId, 'links');
@@ -70,6 +80,8 @@ function* owned({ job, network, alignments, ...document }: JobDocument): Generat
     document.links,
     document.benchRuns,
     document.tests,
+    document.visits,
+    document.pathChecks ?? [],
     alignments,
     ...alignments.map((a) => a.marks),
   ]) {
@@ -91,4 +103,25 @@ export function renamed<T>(value: T, ids: ReadonlyMap<string, string>): T {
     return Object.fromEntries(Object.entries(part).map(([key, inner]) => [key, rename(inner)]));
   };
   return rename(value) as T;
+}
+
+/** Where a photo refers to something that its document does not hold, or to none or several things. */
+export function strayPhoto(
+  { radioId, placeId, visitId, crewMemberId }: Photo,
+  { radios, places, visits, crew }: JobDocument,
+  field: string,
+): FieldError[] {
+  if ([radioId, placeId, visitId].filter(Boolean).length !== 1)
+    return [{ field, message: 'a photo is of one radio, place or visit' }];
+  const looks: [string | null, readonly { id: string }[], string][] = [
+    [radioId, radios, 'radioId'],
+    [placeId, places, 'placeId'],
+    [visitId, visits, 'visitId'],
+    [crewMemberId, crew, 'crewMemberId'],
+  ];
+  return looks.flatMap(([id, among, name]) =>
+    id && !among.some((row) => row.id === id)
+      ? [{ field: `${field}.${name}`, message: `${id} is not in this file` }]
+      : [],
+  );
 }

@@ -3,11 +3,13 @@ import {
   jobFileLimits,
   JobDocument,
   mostErrors,
+  PhotoRecord,
   ReadingRecord,
   type FieldError,
   type ImportResult,
 } from '@kivram/contract';
-import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
+import { randomUUID } from 'node:crypto';
+import { Op, QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
 import {
   AimMarkRow,
   AirRow,
@@ -16,27 +18,40 @@ import {
   CrewMemberRow,
   EventRow,
   JobRow,
+  LevelProfileRow,
+  LevelSourceRow,
   LinkRow,
+  PathCheckRow,
   NetworkRow,
   ObstacleRow,
+  PersonRow,
+  PhotoRow,
   PlaceRow,
+  RadioLoginRow,
   RadioRow,
   SheetRow,
   ThroughputTestRow,
+  VisitRow,
+  type SourceSecrets,
 } from '../../database/models';
 import { ensureReadingPartitions } from '../../database/readingPartition';
+import { keep } from '../../services/levelProfiles';
+import { sourceColumns } from '../../services/sourceSettings';
 import { storeReadings } from '../../database/readings';
 import { ApiProblem } from '../../http/problem';
-import type { ImportChoice } from '../../intake/task';
+import type { Importer, ImportChoice } from '../../intake/task';
 import { endAlignments } from '../../services/alignmentEnds';
 import { freeName } from '../../services/freeName';
 import { keepForeignModel } from '../../services/gear';
 import { fillNetwork } from '../../services/networks';
 import { vault } from '../../secrets/vault';
 import { readJobFile, type ReadingsPiece } from './file';
-import { newIds, renamed, strayReferences } from './ids';
+import { newIds, renamed, strayPhoto, strayReferences } from './ids';
+import { keepPhoto } from '../photo';
 import { upgradeDocument, upgradeReading } from './upgrade';
 
+/** One text of it is the picture. */
+const photoRecordLimits = { depth: 3, values: 60 };
 const documentLimits = { depth: 24, values: jobFileLimits.values };
 
 /** No table takes more rows in one statement. */
@@ -54,7 +69,12 @@ const dayMs = 86_400_000;
  * unless it replaces the job that it was exported from. Then passphrases that it leaves out stay as they were. Documents of version 1, from before airs, are brought
  * up to date first.
  */
-export async function importJob(sequelize: Sequelize, path: string, choice: ImportChoice): Promise<ImportResult> {
+export async function importJob(
+  sequelize: Sequelize,
+  path: string,
+  choice: ImportChoice,
+  asks: Importer = { personId: null, mayReplace: null },
+): Promise<ImportResult> {
   const plain = await readJobFile(path);
   const checked = check(JobDocument, upgradeDocument(plain), documentLimits);
   if (checked.errors) throw invalid(checked.errors);
@@ -72,6 +92,8 @@ export async function importJob(sequelize: Sequelize, path: string, choice: Impo
     );
   }
   const replaces = existing !== null && choice === 'replace';
+  if (replaces && asks.mayReplace && !asks.mayReplace.includes(existing.id))
+    throw new ApiProblem(403, 'Not your part', `Only who leads the job "${existing.name}" may replace it.`);
   const ids = replaces ? new Map<string, string>() : newIds(checked.value);
   const document = renamed(checked.value, ids);
   if (!replaces) {
@@ -87,12 +109,41 @@ export async function importJob(sequelize: Sequelize, path: string, choice: Impo
 
   const warnings: string[] = [];
   await sequelize.transaction(async (transaction) => {
+    const signIns = replaces ? await knownSignIns(document.job.id, transaction) : [];
     const secrets = replaces
       ? await knownPassphrases(sequelize, document.job.id, transaction)
       : new Map<string, string>();
     if (replaces) await JobRow.destroy({ where: { id: document.job.id }, transaction });
     await insertDocument(document, transaction, secrets, warnings);
-    await readJobFile(path, (piece) => insertReadings(piece));
+    await giveSignInsBack(document.job.id, signIns, transaction);
+    if (asks.personId && !replaces) await leadBy(document.job.id, asks.personId, transaction);
+    let photos = 0;
+    await readJobFile(path, { readings: insertReadings, photo: (photo) => insertPhoto(photo, photos++) });
+
+    // What is kept is a picture and nothing else, whatever the file said.
+    async function insertPhoto(photo: unknown, i: number): Promise<void> {
+      const found = check(PhotoRecord, photo, photoRecordLimits);
+      if (found.errors) throw invalid(found.errors.map((e) => ({ ...e, field: `photos.${i}.${e.field}` })));
+      const { jpeg, ...record } = found.value;
+      const strays = strayPhoto(record, checked.value as JobDocument, `photos.${i}`);
+      if (strays.length) throw invalid(strays);
+      const { full, small, widthPx, heightPx } = await keepPhoto(Buffer.from(jpeg, 'base64'));
+      await PhotoRow.create(
+        {
+          // Under a new identifier where the job is new: the same photo may be here already.
+          ...renamed(record, ids),
+          ...(!replaces && { id: randomUUID() }),
+          jobId: document.job.id,
+          addedAt: new Date(record.addedAt),
+          takenAt: date(record.takenAt),
+          widthPx,
+          heightPx,
+          fullJpeg: Buffer.from(full),
+          smallJpeg: Buffer.from(small),
+        },
+        { transaction },
+      );
+    }
 
     async function insertReadings({ alignment, readings }: ReadingsPiece): Promise<void> {
       const into = document.alignments[alignment];
@@ -183,7 +234,10 @@ export async function insertDocument(
   };
   const revisions = await keepModels(document, transaction);
   await JobRow.create({ ...document.job, archivedAt: date(document.job.archivedAt) }, into);
-  await put(CrewMemberRow, inJob(document.crew));
+  await put(
+    CrewMemberRow,
+    inJob(document.crew).map((member) => ({ ...member, leftAt: date(member.leftAt) })),
+  );
   await put(PlaceRow, inJob(document.places));
   await put(ObstacleRow, inJob(document.obstacles ?? []));
   await put(AirRow, inJob(document.airs));
@@ -200,7 +254,37 @@ export async function insertDocument(
     const { id } = await NetworkRow.create({ ...network, jobId }, into);
     await fillNetwork(id, { subnets, devices: document.devices }, transaction);
   }
+  await put(
+    VisitRow,
+    inJob(document.visits).map((visit) => ({
+      ...visit,
+      startedAt: new Date(visit.startedAt),
+      endedAt: date(visit.endedAt),
+    })),
+  );
   await put(LinkRow, inJob(document.links));
+  await put(
+    RadioLoginRow,
+    document.logins.map((login) => ({
+      ...login,
+      password: login.password ?? secrets.get(loginKey(login.radioId)) ?? null,
+    })),
+  );
+  const profileIds = await keepProfiles(document, transaction);
+  await put(
+    LevelSourceRow,
+    (document.levelSources ?? []).map(({ radioId, peerId, source }) => {
+      const profileId = source.profileId && profileIds.get(source.profileId);
+      // What it is read by is not in the file: somebody has to choose again.
+      const way = source.profileId && !profileId ? 'typed' : source.way;
+      const kept = JSON.parse(secrets.get(sourceKey(radioId, peerId)) ?? '{}') as SourceSecrets;
+      return { radioId, peerId, ...sourceColumns({ ...source, way, profileId }, kept) };
+    }),
+  );
+  await put(
+    PathCheckRow,
+    (document.pathChecks ?? []).map((check) => ({ ...check, at: new Date(check.at) })),
+  );
   let missing = 0;
   await put(
     SheetRow,
@@ -243,6 +327,21 @@ export async function insertDocument(
   );
 }
 
+/** Puts the document's profiles in; one that is known here, or whose name is, stays as it is here. @returns profile here, by profile there */
+async function keepProfiles(
+  { levelProfiles = [] }: JobDocument,
+  transaction: Transaction,
+): Promise<Map<string, string>> {
+  const known = await LevelProfileRow.findAll({ transaction });
+  const ids = new Map<string, string>();
+  for (const { id, ...profile } of levelProfiles) {
+    const here = known.find((row) => row.id === id || row.name.toLowerCase() === profile.name.toLowerCase());
+    if (!here) await keep(id, profile, null, transaction);
+    ids.set(id, here?.id ?? id);
+  }
+  return ids;
+}
+
 /** Puts the document's spec sheets in. Here they may be other revisions than where they come from. @returns revision here, by "model revision there" */
 async function keepModels({ models }: JobDocument, transaction: Transaction): Promise<Map<string, number>> {
   const revisions = new Map<string, number>();
@@ -262,9 +361,48 @@ async function knownPassphrases(
      WHERE r.job_id = :jobId AND s.passphrase IS NOT NULL`,
     { type: QueryTypes.SELECT, replacements: { jobId }, transaction },
   );
-  return new Map(rows.map(({ key, passphrase }) => [key, vault().read(passphrase)]));
+  const radioId = (await RadioRow.findAll({ where: { jobId }, attributes: ['id'], transaction })).map(({ id }) => id);
+  const logins = await RadioLoginRow.findAll({ where: { radioId }, transaction });
+  const sources = await LevelSourceRow.findAll({ where: { radioId }, transaction });
+  return new Map([
+    ...sources.map((row): [string, string] => [sourceKey(row.radioId, row.peerId), JSON.stringify(row.secrets ?? {})]),
+    ...rows.map(({ key, passphrase }): [string, string] => [key, vault().read(passphrase)]),
+    ...logins.flatMap(({ radioId, password }): [string, string][] => (password ? [[loginKey(radioId), password]] : [])),
+  ]);
 }
+
+const sourceKey = (radioId: string, peerId: string): string => `${radioId} ${peerId} source`;
+
+/** Under which the password of a radio stands among the secrets of a job. */
+const loginKey = (radioId: string): string => `${radioId} login`;
 
 function date(text: string | null | undefined): Date | null {
   return text ? new Date(text) : null;
+}
+
+type SignIn = Pick<CrewMemberRow, 'id' | 'name' | 'role' | 'personId'>;
+
+/** Who signs in to a job over the network, as what: a file knows nothing of it. */
+async function knownSignIns(jobId: string, transaction: Transaction): Promise<SignIn[]> {
+  const rows = await CrewMemberRow.findAll({ where: { jobId, personId: { [Op.ne]: null } }, transaction });
+  return rows.map(({ id, name, role, personId }) => ({ id, name, role, personId }));
+}
+
+/** A file gives nobody a part that they did not have: who signs in stays what they were, also where the file does not know them. */
+async function giveSignInsBack(jobId: string, signIns: readonly SignIn[], transaction: Transaction): Promise<void> {
+  for (const { id, name, role, personId } of signIns) {
+    const [count] = await CrewMemberRow.update({ role, personId, leftAt: null }, { where: { jobId, id }, transaction });
+    if (!count) {
+      const names = new Set((await CrewMemberRow.findAll({ where: { jobId }, transaction })).map((row) => row.name));
+      await CrewMemberRow.create({ id, jobId, name: freeName(name, names, 60), role, personId }, { transaction });
+    }
+  }
+}
+
+/** Who brings a job leads it. */
+async function leadBy(jobId: string, personId: string, transaction: Transaction): Promise<void> {
+  const person = await PersonRow.findByPk(personId, { transaction, rejectOnEmpty: true });
+  const known = await CrewMemberRow.findOne({ where: { jobId, name: person.name }, transaction });
+  if (known) await known.update({ personId, role: 'lead', leftAt: null }, { transaction });
+  else await CrewMemberRow.create({ jobId, name: person.name, personId, role: 'lead' }, { transaction });
 }

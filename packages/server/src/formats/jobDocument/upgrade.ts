@@ -27,7 +27,21 @@ const lonelyAir = {
  * as it is, for the check to name what is wrong with it.
  */
 export function upgradeDocument(plain: unknown): unknown {
-  return withSubnets(withAirs(plain));
+  return withRoles(withSubnets(withAirs(plain)));
+}
+
+/** From version 3, in which everybody might do everything and there were no visits, to version 4. */
+function withRoles(plain: unknown): unknown {
+  if (!isPlain(plain) || plain.formatVersion !== 3) return plain;
+  const crew = listOf(plain.crew);
+  return {
+    ...plain,
+    formatVersion: jobDocumentVersion,
+    logins: [],
+    visits: [],
+    photos: [],
+    ...(crew && { crew: crew.map((member) => ({ role: 'lead', leftAt: null, ...member })) }),
+  };
 }
 
 /** From version 2, whose networks had one subnet with one DHCP range, and whose devices did not say what they are, to version 3. */
@@ -36,7 +50,7 @@ function withSubnets(plain: unknown): unknown {
   const devices = listOf(plain.devices);
   return {
     ...plain,
-    formatVersion: jobDocumentVersion,
+    formatVersion: 3,
     ...(isPlain(plain.network) && { network: networkWithSubnets(plain.network) }),
     ...(devices && { devices: devices.map((device) => ({ kind: 'other', mac: null, ...device })) }),
   };

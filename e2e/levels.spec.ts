@@ -1,0 +1,126 @@
+import type { HandsView } from '@kivram/contract';
+import type { Page } from '@playwright/test';
+import { azimuthOf, chooseLevel, endAndRead, misaim, onPeakDeg, openAim, pageOf } from './levelSupport';
+import { expect, test } from './server';
+import { choose, watchForTrouble } from './support';
+
+const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'nextRow'];
+const sides = { azimuth: { '1': 'right', '-1': 'left' }, tilt: { '1': 'up', '-1': 'down' } } as const;
+
+/** What the words ask for now, for whoever does it at the near end. */
+async function asked(page: Page): Promise<{ action: string; way: string; axis: 'azimuth' | 'tilt' }> {
+  const told = await page.locator('.aim-words').evaluate((e) => ({ ...(e as HTMLElement).dataset }));
+  const axis = told.axis as 'azimuth' | 'tilt';
+  const action = told.end === 'near' ? (told.action ?? '') : 'finished';
+  const way = turning.includes(action) ? (sides[axis][told.direction as '1' | '-1'] ?? '') : '';
+  return { action, way, axis };
+}
+
+/** So far a hand turns before it looks at the scale again, degrees. */
+const stepDeg = 0.5;
+
+/** Turns the near mount by some degrees, and taps each notch as it passes: by the way it goes and not by a clock, for a busy machine is no slow hand. */
+async function turnAndTap(
+  page: Page,
+  linkId: string,
+  axis: 'azimuth' | 'tilt',
+  way: string,
+  byDeg: number,
+): Promise<void> {
+  const sign = way === 'right' || way === 'up' ? 1 : -1;
+  const notchOf = ({ near, notchDeg }: HandsView): number =>
+    Math.floor(near[axis === 'azimuth' ? 'azimuthDeg' : 'tiltDeg'] / notchDeg.near[axis]);
+  let notch = notchOf((await (await page.request.get(`/api/standin/links/${linkId}/hands`)).json()) as HandsView);
+  for (let turned = 0; turned < byDeg; turned += stepDeg) {
+    const step = { end: 'near', axis, byDeg: sign * stepDeg };
+    const hands = await page.request.post(`/api/standin/links/${linkId}/turns`, { data: step });
+    for (const now = notchOf((await hands.json()) as HandsView); notch !== now; notch += sign)
+      await page.getByRole('button', { name: `notch ${way}`, exact: true }).click();
+  }
+}
+
+async function tighten(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'tighten the bolts' }).click();
+  await page.getByRole('button', { name: 'Locked', exact: true }).click();
+}
+
+test('aiming by levels that are typed, with the scale on the mount', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const linkId = await openAim(page, 'Ice works');
+  // The demo has aimed it.
+  const peakDeg = await azimuthOf(page, linkId);
+  await misaim(page, linkId, 3);
+  await chooseLevel(page, 'near', /typed by hand/);
+  await page.getByRole('button', { name: 'Read by this' }).click();
+  await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
+  await page.getByRole('button', { name: 'Begin to aim' }).click();
+  const words = page.locator('.aim-words');
+  await expect(words).toHaveText('Type the level that the radio shows');
+  const keys = page.getByRole('form', { name: 'Level read off the radio at the near end' });
+  await keys.getByRole('button', { name: 'tell' }).click();
+  await expect(keys.getByRole('alert')).toContainText('Type the level that the radio shows');
+  await keys.getByRole('textbox').fill('6x');
+  await keys.getByRole('button', { name: 'tell' }).click();
+  await expect(keys.getByRole('alert')).toContainText('6x');
+  await keys.getByRole('button', { name: 'rub out' }).click();
+  for (const key of ['0', 'tell']) await keys.getByRole('button', { name: key, exact: true }).click();
+  await expect(page.getByTestId('aim-level')).toContainText('−60');
+
+  const type = async (): Promise<void> => {
+    const { rslDbm } = await pageOf(page, linkId);
+    if (rslDbm === null) return keys.getByRole('button', { name: 'nothing' }).click();
+    await keys.getByRole('textbox').fill(String(Math.round(-rslDbm)));
+    await keys.getByRole('textbox').press('Enter');
+  };
+  for (let i = 0; i < 400; i++) {
+    const { action, way, axis } = await asked(page);
+    if (action === 'finished' || axis === 'tilt') break;
+    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 0.5 : 1);
+    if (action === 'lock') await tighten(page);
+    await type();
+    // Nobody reads and types faster.
+    await page.waitForTimeout(250);
+  }
+  await expect(words).toHaveAttribute('data-axis', 'tilt');
+  const alignment = await endAndRead(page, linkId);
+  expect(Math.abs((await azimuthOf(page, linkId)) - peakDeg)).toBeLessThan(onPeakDeg);
+  expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'typed' });
+  expect(trouble).toEqual([]);
+});
+
+test('aiming by a table that is pasted, turn by turn', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const linkId = await openAim(page, 'Ice works');
+  // The demo has aimed it.
+  const peakDeg = await azimuthOf(page, linkId);
+  await misaim(page, linkId, 3);
+  await chooseLevel(page, 'near', /a pasted table/);
+  await page.getByRole('button', { name: 'Read by this' }).click();
+  await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
+  await page.getByRole('button', { name: 'Begin to aim' }).click();
+  const form = page.getByRole('form', { name: 'Table of levels at the near end' });
+  await form.getByRole('textbox', { name: /with their times/ }).fill('noon,-60');
+  await form.getByRole('button', { name: 'Take the table' }).click();
+  await expect(form.getByRole('alert')).toContainText('"noon" is no time');
+  await page.getByText('what it has noted, a line a second').click();
+  const noted = page.getByRole('textbox', { name: 'What the near radio has noted' });
+  const paste = async (): Promise<void> => {
+    await form.getByRole('textbox', { name: /with their times/ }).fill(await noted.inputValue());
+    await form.getByRole('button', { name: 'Take the table' }).click({ timeout: 60_000 });
+    await expect(form.getByRole('status')).toContainText('taken', { timeout: 60_000 });
+  };
+  for (let i = 0; i < 60; i++) {
+    const { action, way, axis } = await asked(page);
+    if (action === 'finished' || axis === 'tilt') break;
+    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 1 : 4);
+    else if (action === 'lock') await tighten(page);
+    else await page.waitForTimeout(1500);
+    await paste();
+    await page.waitForTimeout(200);
+  }
+  await expect(page.locator('.aim-words')).toHaveAttribute('data-axis', 'tilt');
+  const alignment = await endAndRead(page, linkId);
+  expect(Math.abs((await azimuthOf(page, linkId)) - peakDeg)).toBeLessThan(onPeakDeg);
+  expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'table' });
+  expect(trouble).toEqual([]);
+});

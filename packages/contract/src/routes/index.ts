@@ -1,0 +1,24 @@
+import { aimingRoutes } from './aiming';
+import { catalogueRoutes } from './catalogue';
+import { jobsRoutes } from './jobs';
+import { levelsRoutes } from './levels';
+import { linksRoutes } from './links';
+import { peopleRoutes } from './people';
+import { placesRoutes } from './places';
+import { serverRoutes } from './server';
+import { visitsRoutes } from './visits';
+
+export * from './route';
+
+/** Every route of the API: server and interface both go by this table. */
+export const routes = {
+  ...jobsRoutes,
+  ...peopleRoutes,
+  ...catalogueRoutes,
+  ...linksRoutes,
+  ...placesRoutes,
+  ...visitsRoutes,
+  ...aimingRoutes,
+  ...levelsRoutes,
+  ...serverRoutes,
+} as const;

@@ -1,0 +1,74 @@
+import type { ObstacleFields } from '../entities';
+import type { ImportPlacesBody, NewPlaceBody, ObstacleBody, PlaceBody } from '../requests';
+import { route } from './route';
+
+/** Places, and what stands in the way. */
+export const placesRoutes = {
+  changePlace: route<'changePlace'>()<PlaceBody>('patch', '/api/places/:placeId', 'installer', 'Changes a place', {
+    later: 'a change of a place',
+  }),
+  createPlace: route<'createPlace'>()<NewPlaceBody>(
+    'post',
+    '/api/jobs/:jobId/places',
+    'installer',
+    'A new place on the map',
+    { later: 'a new place' },
+  ),
+  removePlace: route<'removePlace'>()(
+    'delete',
+    '/api/places/:placeId',
+    'installer',
+    'Removes a place; it can be brought back',
+    {
+      query: {
+        version: 'the version that was looked at',
+        with: '"links": with the links whose radios stand there; else a place that carries a radio stays',
+      },
+    },
+  ),
+  placeRemoval: route<'placeRemoval'>()(
+    'get',
+    '/api/places/:placeId/removal',
+    'reader',
+    'What goes with a place when it is removed',
+  ),
+  importPlaces: route<'importPlaces'>()<ImportPlacesBody>(
+    'post',
+    '/api/jobs/:jobId/places/import',
+    'installer',
+    'Reads waypoints from GPX, KML, GeoJSON or CSV',
+  ),
+  exportPlaces: route<'exportPlaces'>()(
+    'get',
+    '/api/jobs/:jobId/places.:format',
+    'reader',
+    'Places and links for other maps',
+    {
+      words: { format: ['geojson', 'kml'] },
+      gives: 'application/octet-stream',
+    },
+  ),
+  createObstacle: route<'createObstacle'>()<ObstacleFields>(
+    'post',
+    '/api/jobs/:jobId/obstacles',
+    'installer',
+    'Something in the way, as seen',
+    { later: 'something in the way' },
+  ),
+  changeObstacle: route<'changeObstacle'>()<ObstacleBody>(
+    'put',
+    '/api/obstacles/:obstacleId',
+    'installer',
+    'Changes an obstacle',
+    { later: 'a change of something in the way' },
+  ),
+  removeObstacle: route<'removeObstacle'>()(
+    'delete',
+    '/api/obstacles/:obstacleId',
+    'installer',
+    'Removes an obstacle',
+    {
+      query: { version: 'the version that was looked at' },
+    },
+  ),
+} as const;

@@ -1,0 +1,10 @@
+import type { InstrumentJudgement } from '@kivram/core';
+import type { PathCheckBody } from '../requests';
+
+/** A path as it was measured with instruments, and judged against the prediction of that time. */
+export interface PathCheck extends PathCheckBody, InstrumentJudgement {
+  id: string;
+  at: string;
+  crewMemberId: string | null;
+  predictedDbm: number;
+}

@@ -1,0 +1,2 @@
+export * from './school';
+export * from './setup';

@@ -1,0 +1,51 @@
+import type { LevelSourceBody, SourceSecret } from '@kivram/contract';
+import type { LevelWay } from '@kivram/core';
+import { type CreationOptional, type Sequelize } from 'sequelize';
+import { vault } from '../../secrets/vault';
+import { attributes, json, key, Row, tableOptions, text, uuid } from './columns';
+
+export interface SourceSetting extends Pick<
+  LevelSourceBody,
+  'snmp' | 'http' | 'command' | 'lightsDbm' | 'outsideAddress'
+> {
+  /** whether it was chosen at the computer that Kivram runs on: only then pages of that computer itself are asked */
+  isFromHere?: boolean;
+}
+export type SourceSecrets = Partial<Record<SourceSecret, string>>;
+
+/** Where the level comes from at which one radio hears another. */
+export class LevelSourceRow extends Row<LevelSourceRow> {
+  declare radioId: string;
+  declare peerId: string;
+  declare way: LevelWay;
+  declare profileId: string | null;
+  /** without its secrets */
+  declare setting: SourceSetting;
+  declare secrets: SourceSecrets | null;
+  declare version: CreationOptional<number>;
+}
+
+export function initLevelSource(sequelize: Sequelize): void {
+  LevelSourceRow.init(
+    attributes({
+      radioId: key(uuid),
+      peerId: key(uuid),
+      way: text,
+      profileId: uuid,
+      setting: json,
+      // As passphrases of sheets: the database never has them in the clear.
+      secrets: {
+        ...text,
+        get(this: LevelSourceRow): SourceSecrets | null {
+          const stored = this.getDataValue('secrets') as unknown as string | null;
+          return stored ? (JSON.parse(vault().open(stored)) as SourceSecrets) : null;
+        },
+        set(this: LevelSourceRow, secrets: SourceSecrets | null) {
+          const sealed = secrets && Object.keys(secrets).length ? vault().seal(JSON.stringify(secrets)) : null;
+          this.setDataValue('secrets', sealed as never);
+        },
+      },
+    }),
+    tableOptions(sequelize, 'LevelSourceRow', 'level_source', 'locked'),
+  );
+}

@@ -1,0 +1,64 @@
+import type { DeviceAnswer, DeviceValue, LevelProfileBody } from '@kivram/contract';
+import jsonpointer from 'jsonpointer';
+import { DeviceError, mostValues, type LevelDevice, type ToldLevel } from './device';
+import { numberIn, toldBy } from './profileValues';
+
+const longestText = 200;
+
+/** A radio whose state comes as JSON, from an address or a command. Values are found in it by JSON Pointers (RFC 6901). */
+export class JsonDevice implements LevelDevice {
+  /** @param fetchText one answer, as text; throws DeviceError */
+  constructor(
+    private readonly fetchText: () => Promise<string>,
+    private readonly profile: Pick<LevelProfileBody, 'level' | 'chains' | 'noise' | 'txRate' | 'rxRate'>,
+  ) {}
+
+  async ask(): Promise<ToldLevel> {
+    const answer = parsed(await this.fetchText());
+    return toldBy(this.profile, (where) => at(answer, where));
+  }
+
+  async explore(): Promise<DeviceAnswer> {
+    const begun = performance.now();
+    const answer = parsed(await this.fetchText());
+    const tookMs = performance.now() - begun;
+    const values: DeviceValue[] = [];
+    collect(answer, '', values);
+    return { values: values.slice(0, mostValues), isWhole: values.length <= mostValues, tookMs };
+  }
+
+  close(): void {
+    // Each question stands for itself.
+  }
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    const begin = text.trim().slice(0, 60);
+    throw new DeviceError(begin ? `The answer is no JSON; it begins "${begin}".` : 'The answer is empty.');
+  }
+}
+
+/** @throws DeviceError where the pointer is none */
+function at(answer: unknown, where: string): unknown {
+  if (where === '') return answer;
+  if (typeof answer !== 'object' || answer === null) return undefined;
+  try {
+    return jsonpointer.get(answer, where);
+  } catch {
+    throw new DeviceError(`"${where}" is no path into the answer: write it like /stations/0/signal, or pick it.`);
+  }
+}
+
+function collect(part: unknown, where: string, into: DeviceValue[]): void {
+  if (into.length > mostValues) return;
+  if (typeof part === 'object' && part !== null) {
+    for (const [key, inner] of Object.entries(part))
+      collect(inner, `${where}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`, into);
+    return;
+  }
+  const type = typeof part === 'string' && numberIn(part, 'number') === null ? 'text' : 'number';
+  into.push({ where, text: String(part).slice(0, longestText), number: numberIn(part, type), type });
+}

@@ -1,0 +1,197 @@
+import type {
+  AskDeviceBody,
+  DeviceAnswer,
+  LevelSourceBody,
+  LevelSourcesView,
+  LevelSourceView,
+  SourceSecret,
+} from '@kivram/contract';
+import { levelWayWords, otherEnd, type End } from '@kivram/core';
+import type { Sequelize } from 'sequelize';
+import {
+  LevelProfileRow,
+  LevelSourceRow,
+  LinkRow,
+  RadioRow,
+  type SourceSecrets,
+  type SourceSetting,
+} from '../database/models';
+import type { Author } from '../http/author';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { DeviceError } from '../radio/devices/device';
+import { addressOf, OutsideError } from '../radio/devices/whereabouts';
+import type { LevelSources } from '../radio/levelSources';
+import { radiosOf } from './alignmentViews';
+import { jobOf, makeChange } from './changes';
+
+/** Where the levels of the ends of links come from, as people set it up. */
+export class SourceSettings {
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly sources: LevelSources,
+  ) {}
+
+  async view(linkId: string): Promise<LevelSourcesView> {
+    const [near, far] = [await rowOf(linkId, 'near'), await rowOf(linkId, 'far')];
+    return { near: viewSource(near.row), far: viewSource(far.row) };
+  }
+
+  /** Secrets that are left out stay what they were, as long as they are sent to the same place. @param isHere whether who asks sits at this computer */
+  async save(
+    linkId: string,
+    end: End,
+    body: LevelSourceBody,
+    author: Author,
+    isHere: boolean,
+  ): Promise<LevelSourcesView> {
+    if (body.way === 'command' && !isHere) throw onlyHere();
+    await refuseOutside(body);
+    const jobId = await jobOf(LinkRow, linkId, 'link');
+    const { radioId, peerId } = await rowOf(linkId, end);
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      // Two who set the same end up at the same moment meet here.
+      await RadioRow.findByPk(radioId, { transaction, lock: true });
+      const row = await LevelSourceRow.findOne({ where: { radioId, peerId }, transaction });
+      if ((row?.version ?? -1) !== body.version) throw changedMeanwhile('way of reading');
+      if (isAsked(body) && !(await LevelProfileRow.findByPk(body.profileId, { transaction })))
+        throw notFound('profile');
+      const values = {
+        way: body.way,
+        profileId: isAsked(body) ? (body.profileId ?? null) : null,
+        setting: settingOf(body, isHere),
+        secrets: secretsOf(body, row),
+      };
+      if (row) await row.update(values, { transaction });
+      else await LevelSourceRow.create({ ...values, radioId, peerId }, { transaction });
+      await note({ linkId, kind: 'alignment', summary: `Level at the ${end} end: ${levelWayWords[body.way]}` });
+      return null;
+    });
+    return this.view(linkId);
+  }
+
+  /** @throws ApiProblem in the words of what went wrong; for an address outside of private networks, with the address to confirm */
+  async ask(linkId: string, end: End, { source, branch }: AskDeviceBody, isHere: boolean): Promise<DeviceAnswer> {
+    if (source.way === 'command' && !isHere) throw onlyHere();
+    const { row, peerId } = await rowOf(linkId, end);
+    try {
+      return await this.sources.explore(
+        { way: source.way, ...settingOf(source, isHere) },
+        secretsOf(source, row),
+        peerId,
+        branch,
+      );
+    } catch (error) {
+      if (error instanceof OutsideError) throw outside(error);
+      if (error instanceof DeviceError) throw new ApiProblem(422, 'No answer', error.message);
+      throw error;
+    }
+  }
+}
+
+/** With the address, so that it can be said to be meant. */
+const outside = (error: OutsideError): ApiProblem =>
+  new ApiProblem(409, 'Outside', error.message, [{ field: 'outsideAddress', message: error.address }]);
+
+/** Asked about when it is chosen; whoever is not on site yet has no name to look up, and is asked when it is used. */
+async function refuseOutside({ snmp, http, way, outsideAddress }: LevelSourceBody): Promise<void> {
+  const host = way === 'snmp' ? snmp?.host : way === 'http' ? http && new URL(http.url).hostname : undefined;
+  if (!host) return;
+  try {
+    await addressOf(host, outsideAddress);
+  } catch (error) {
+    if (error instanceof OutsideError) throw outside(error);
+  }
+}
+
+const isAsked = ({ way }: LevelSourceBody): boolean => way === 'snmp' || way === 'http' || way === 'command';
+
+const onlyHere = (): ApiProblem =>
+  new ApiProblem(403, 'Only there', 'A command is chosen at the computer that Kivram runs on: it is run there.');
+
+async function rowOf(
+  linkId: string,
+  end: End,
+): Promise<{ row: LevelSourceRow | null; radioId: string; peerId: string }> {
+  const radios = await radiosOf(linkId);
+  const [radioId, peerId] = [radios[end], radios[otherEnd(end)]];
+  return { row: await LevelSourceRow.findOne({ where: { radioId, peerId } }), radioId, peerId };
+}
+
+/** What is stored in the clear: nothing of the other ways, and no secret. */
+function settingOf(
+  { way, snmp, http, command, lightsDbm, outsideAddress }: LevelSourceBody,
+  isHere: boolean,
+): SourceSetting {
+  const outside = outsideAddress !== undefined && { outsideAddress };
+  if (way === 'snmp' && snmp) return { snmp: bare(snmp), ...outside };
+  if (way === 'http' && http) return { http: bare(http), ...outside, isFromHere: isHere };
+  if (way === 'command' && command) return { command };
+  return way === 'typed' && lightsDbm?.length ? { lightsDbm: [...lightsDbm].sort((a, b) => a - b) } : {};
+}
+
+const secretNames: readonly SourceSecret[] = ['community', 'authPassword', 'privPassword', 'password'];
+
+function bare<Access extends object>(access: Access): Access {
+  return Object.fromEntries(
+    Object.entries(access).filter(([name]) => !(secretNames as readonly string[]).includes(name)),
+  ) as Access;
+}
+
+/** Secrets go to no other place than they were typed for. */
+function secretsOf(body: LevelSourceBody, row: LevelSourceRow | null): SourceSecrets {
+  const typed = { ...body.snmp, ...body.http } as SourceSecrets;
+  const kept = row && placeOf(row.way, row.setting) === placeOf(body.way, body) ? (row.secrets ?? {}) : {};
+  const secrets: SourceSecrets = {};
+  for (const name of secretNames) {
+    const secret = typed[name] ?? kept[name];
+    if (secret !== undefined) secrets[name] = secret;
+  }
+  return secrets;
+}
+
+/** A way of reading as it is written into a job's file. */
+export function sourceBody(row: LevelSourceRow, withSecrets: boolean): LevelSourceBody {
+  const { snmp, http, command, lightsDbm, outsideAddress } = row.setting;
+  const { community, authPassword, privPassword, password } = (withSecrets && row.secrets) || {};
+  const known = <Secrets extends object>(secrets: Secrets): Secrets => JSON.parse(JSON.stringify(secrets)) as Secrets;
+  return {
+    version: row.version,
+    way: row.way,
+    ...(row.profileId && { profileId: row.profileId }),
+    ...(snmp && { snmp: { ...snmp, ...known({ community, authPassword, privPassword }) } }),
+    ...(http && { http: { ...http, ...known({ password }) } }),
+    ...known({ command, lightsDbm, outsideAddress }),
+  };
+}
+
+/** The columns of one that comes in a job's file. @param kept what was known of its secrets here, where the file has none */
+export function sourceColumns(body: LevelSourceBody, kept: SourceSecrets) {
+  return {
+    way: body.way,
+    profileId: isAsked(body) ? (body.profileId ?? null) : null,
+    // Who brings a file may sit anywhere.
+    setting: settingOf(body, false),
+    secrets: { ...kept, ...secretsOf(body, null) },
+  };
+}
+
+function placeOf(way: string, { snmp, http }: SourceSetting): string {
+  if (way === 'snmp') return `snmp ${snmp?.host ?? ''}`;
+  return way === 'http' ? `http ${new URL(http?.url ?? 'http://nowhere').host}` : way;
+}
+
+function viewSource(row: LevelSourceRow | null): LevelSourceView {
+  const { snmp = null, http = null, command = null, lightsDbm = [], outsideAddress = null } = row?.setting ?? {};
+  const secrets = row?.secrets ?? {};
+  return {
+    version: row?.version ?? -1,
+    way: row?.way ?? 'standin',
+    profileId: row?.profileId ?? null,
+    snmp,
+    http,
+    command,
+    lightsDbm,
+    outsideAddress,
+    secretsKept: secretNames.filter((name) => secrets[name] !== undefined),
+  };
+}

@@ -1,0 +1,62 @@
+import { apertureLossDb, checkPair, fitLobe, predictLink, type LinkPlan, type LobePoint } from '@kivram/core';
+import { testLaw, testModel } from '../test/models';
+import { timeUs } from './statistics.bench';
+
+console.log('Speed of the core, median of one, microseconds');
+const points: LobePoint[] = Array.from({ length: 300 }, (_, i) => {
+  const x = -8 + (16 * i) / 299;
+  return { x, levelDbm: Math.round(-48 - Math.min(40, apertureLossDb(x / 6))), pushedFrom: 0, agoS: 0 };
+});
+console.log(
+  `  lobe fit over 300 points ${timeUs(() => void fitLobe(points, { width: 6, widthRelativeSd: 0.15 })).toFixed(0)}`,
+);
+const model = testModel();
+const end = {
+  groundHeightM: 5,
+  mountHeightM: 8,
+  model,
+  role: 'access' as const,
+  conductedDbm: 12,
+  cableLossDb: 0,
+  polarisation: 'dual' as const,
+  azimuthDeg: null,
+  tiltDeg: null,
+};
+const plan: LinkPlan = {
+  near: { ...end, position: { latitudeDeg: 33.41, longitudeDeg: -37.84 } },
+  far: { ...end, role: 'station', position: { latitudeDeg: 33.43, longitudeDeg: -37.83 } },
+  air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
+  law: testLaw[0] ?? null,
+};
+console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(0)}`);
+const sheet = {
+  role: 'ap' as const,
+  networkName: 'a',
+  security: 'open' as const,
+  passphrase: null,
+  band: '5GHz' as const,
+  centreMHz: 5775,
+  scanMHz: [],
+  widthMHz: 80,
+  followsWidth: false,
+  protocol: '802.11' as const,
+  ptpOnly: false,
+  bridge: true,
+  conductedDbm: 5,
+  country: 'XT',
+  address: '10.0.0.1',
+  prefix: 24,
+  gateway: null,
+  deviceName: 'a',
+  firmware: '1',
+  neighbours: [],
+  errorCorrection: false,
+  txMHz: null,
+  rxMHz: null,
+};
+const pair = {
+  near: { sheet, model, mac: null, otherStations: 0 },
+  far: { sheet: { ...sheet, role: 'station' as const }, model, mac: null, otherStations: 0 },
+  law: testLaw,
+};
+console.log(`  "Will they pair?" ${timeUs(() => void checkPair(pair)).toFixed(0)}`);

@@ -1,0 +1,2 @@
+export * from './levelAgent';
+export * from './poorPath';

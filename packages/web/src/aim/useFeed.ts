@@ -1,0 +1,41 @@
+import type { AlignmentSummary, LinkView } from '@kivram/contract';
+import { aimPlanOf, type LinkPrediction } from '@kivram/core';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useRefresh } from '../queries';
+import { AimFeed } from './AimFeed';
+
+/** One feed for this alignment, followed while the view is open. */
+export function useFeed(view: LinkView, prediction: LinkPrediction, alignment: AlignmentSummary): AimFeed {
+  const [feed] = useState(() => {
+    const expectedDbm = { near: prediction.near.rslDbm, far: prediction.far.rslDbm };
+    const models = { near: view.near.model, far: view.far.model };
+    return new AimFeed(alignment.id, ({ levelsFrom }) => aimPlanOf(models, { ...alignment, expectedDbm, levelsFrom }));
+  });
+  useEffect(() => feed.start(), [feed]);
+  useSyncExternalStore(feed.subscribe, feed.snapshot);
+  useLatency(feed);
+  useEnd(feed);
+  return feed;
+}
+
+/** An alignment that was ended elsewhere shows its result here too. */
+function useEnd(feed: AimFeed): void {
+  const refresh = useRefresh();
+  const { ended } = feed;
+  useEffect(() => {
+    if (ended) void refresh();
+  }, [ended]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it ends
+}
+
+/** Measures from the moment a reading was taken to the frame after it was drawn; the browser's performance entries hold it. */
+function useLatency(feed: AimFeed): void {
+  const { lastAtMs } = feed;
+  useEffect(() => {
+    if (!lastAtMs) return;
+    const frame = requestAnimationFrame(() => {
+      const start = lastAtMs - performance.timeOrigin;
+      if (start > 0) performance.measure('kivram-sample-to-screen', { start, end: performance.now() });
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [lastAtMs]);
+}

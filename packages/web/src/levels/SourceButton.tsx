@@ -1,0 +1,44 @@
+import { routes, type LinkView } from '@kivram/contract';
+import { levelWayWords, type End } from '@kivram/core';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import { call } from '../api';
+import { useMay } from '../queries';
+
+const SourceModal = lazy(async () => ({ default: (await import('./SourceModal')).SourceModal }));
+
+export const useLevelSources = (linkId: string) =>
+  useQuery({ queryKey: ['link', linkId, 'levels'], queryFn: () => call(routes.levelSources, { linkId }) });
+
+/** Where the level of an end comes from, in words, and the way to change it. */
+export function SourceButton({ view, end }: { view: LinkView; end: End }) {
+  const sources = useLevelSources(view.link.id);
+  const may = useMay(view.link.jobId);
+  const [isOpen, setOpen] = useState(false);
+  const source = sources.data?.[end];
+  if (!source) return null;
+  const where = source.snmp?.host ?? (source.http && new URL(source.http.url).host);
+  return (
+    <>
+      <span>
+        {levelWayWords[source.way]}
+        {where && <span className="figure"> {where}</span>}
+      </span>{' '}
+      {may.work && (
+        <button
+          type="button"
+          className="linklike"
+          aria-label={`Change where the level of the ${end} end comes from`}
+          onClick={() => setOpen(true)}
+        >
+          change
+        </button>
+      )}
+      {isOpen && (
+        <Suspense>
+          <SourceModal view={view} end={end} source={source} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,102 @@
+import type { LevelSourceBody, LevelSourceView, SourceSecret } from '@kivram/contract';
+import type { LevelWay } from '@kivram/core';
+import { numberIn, type TypedNumber } from '../parts/NumberField';
+
+/** A way of reading as it is typed: everything of every way, so that nothing is lost when another way is looked at. Secrets are not in it. */
+export interface SourceDraft {
+  way: LevelWay;
+  profileId: string | null;
+  host: string;
+  port: TypedNumber;
+  version: '1' | '2c' | '3';
+  userName: string;
+  authProtocol: NonNullable<NonNullable<LevelSourceBody['snmp']>['authProtocol']>;
+  privProtocol: NonNullable<NonNullable<LevelSourceBody['snmp']>['privProtocol']>;
+  url: string;
+  httpUserName: string;
+  ownCertificate: boolean;
+  program: string;
+  arguments: string;
+  lights: string;
+}
+
+export type TypedSecrets = Partial<Record<SourceSecret, string>>;
+
+/** SNMP's own port (RFC 3430, section 4; the service name registry of IANA). */
+const snmpPort = 161;
+
+export function draftOf({ way, profileId, snmp, http, command, lightsDbm }: LevelSourceView): SourceDraft {
+  return {
+    way,
+    profileId,
+    host: snmp?.host ?? '',
+    port: snmp?.port ?? snmpPort,
+    version: snmp?.version ?? '2c',
+    userName: snmp?.userName ?? '',
+    authProtocol: snmp?.authProtocol ?? 'sha',
+    privProtocol: snmp?.privProtocol ?? 'aes',
+    url: http?.url ?? '',
+    httpUserName: http?.userName ?? '',
+    ownCertificate: http?.ownCertificate ?? false,
+    program: command?.program ?? '',
+    arguments: command?.arguments ?? '',
+    lights: lightsDbm.join(' '),
+  };
+}
+
+/** What is sent of a draft. An empty secret is none that was typed: the one that is kept stays. */
+export function bodyOf(
+  draft: SourceDraft,
+  secrets: TypedSecrets,
+  version: number,
+  outsideAddress: string | null,
+): LevelSourceBody {
+  const { way } = draft;
+  const typed = (name: SourceSecret) => (secrets[name] ? { [name]: secrets[name] } : {});
+  const port = numberIn(draft.port);
+  return {
+    version,
+    way,
+    ...(draft.profileId && isAskedWay(way) && { profileId: draft.profileId }),
+    ...(way === 'snmp' && {
+      snmp: {
+        host: draft.host.trim(),
+        port,
+        version: draft.version,
+        ...(draft.version === '3'
+          ? {
+              userName: draft.userName.trim(),
+              authProtocol: draft.authProtocol,
+              privProtocol: draft.privProtocol,
+              ...typed('authPassword'),
+              ...typed('privPassword'),
+            }
+          : typed('community')),
+      },
+    }),
+    ...(way === 'http' && {
+      http: {
+        url: draft.url.trim(),
+        ownCertificate: draft.ownCertificate,
+        ...(draft.httpUserName.trim() && { userName: draft.httpUserName.trim() }),
+        ...typed('password'),
+      },
+    }),
+    ...(way === 'command' && { command: { program: draft.program.trim(), arguments: draft.arguments } }),
+    ...(way === 'typed' && { lightsDbm: lightsIn(draft.lights) }),
+    ...(outsideAddress && { outsideAddress }),
+  };
+}
+
+export const isAskedWay = (way: LevelWay): way is 'snmp' | 'http' | 'command' =>
+  way === 'snmp' || way === 'http' || way === 'command';
+
+/** Levels of lights, written as people do: with spaces, commas or "and" between them, with or without the unit. What is no number is NaN, which the check refuses. */
+export function lightsIn(text: string): number[] {
+  const parts = text
+    .replaceAll('−', '-')
+    .split(/[\s,;]+|\band\b|dBm/i)
+    .filter(Boolean);
+  // A level under 0 is meant also where the minus was left out.
+  return parts.map((part) => -Math.abs(Number(part)));
+}
