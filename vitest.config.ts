@@ -21,8 +21,9 @@ export default defineConfig({
           root: 'packages/server',
           include: ['test/**/*.test.ts'],
           globalSetup: ['test/template.ts'],
-          testTimeout: 60_000,
-          hookTimeout: 60_000,
+          // Whole jobs go out and in again, beside others on as many cores as there are: seconds alone, minutes on a slow machine.
+          testTimeout: 180_000,
+          hookTimeout: 180_000,
         },
       },
       { test: { name: 'scripts', root: 'scripts', include: ['test/**/*.test.mjs'] } },

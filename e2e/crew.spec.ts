@@ -1,53 +1,53 @@
 import type { Page } from '@playwright/test';
-import { misaim, openAim } from './levelSupport';
+import { aimTest, openAim } from './levelSupport';
 import { expect, test } from './server';
 import { expectAccessible, watchForTrouble } from './support';
 
-test('two ends, one crew: whose turn it is, the other level, hold and go, from two devices', async ({
-  page,
-  browser,
-}) => {
-  const trouble = watchForTrouble(page);
-  const linkId = await openAim(page, 'Ice works');
-  await misaim(page, linkId, 3);
-  await page.getByRole('button', { name: 'Begin to aim' }).click();
-  await expect(page.getByTestId('aim-level')).toContainText(/−\d\d/);
-  await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.');
+aimTest(
+  'two ends, one crew: whose turn it is, the other level, hold and go, from two devices',
+  async ({ page, browser, misaim }) => {
+    const trouble = watchForTrouble(page);
+    const linkId = await openAim(page, 'Ice works');
+    await misaim(linkId, 3);
+    await page.getByRole('button', { name: 'Begin to aim' }).click();
+    await expect(page.getByTestId('aim-level')).toContainText(/−\d\d/);
+    await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.');
 
-  const far = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
-  await far.goto(page.url());
-  await far.getByRole('button', { name: 'at the far end' }).click();
-  await page.getByRole('button', { name: 'at the near end' }).click();
-  await expect(page.getByTestId('crew')).toContainText('far end');
-  await expect(far.getByTestId('crew')).toContainText('near end');
+    const far = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage();
+    await far.goto(page.url());
+    await far.getByRole('button', { name: 'at the far end' }).click();
+    await page.getByRole('button', { name: 'at the near end' }).click();
+    await expect(page.getByTestId('crew')).toContainText('far end');
+    await expect(far.getByTestId('crew')).toContainText('near end');
 
-  await expect(far.locator('.aim-words')).toHaveText('Hold still: the other end turns');
-  await expect(far.getByText(/^At the near end: Turn /)).toBeVisible();
-  await expect(far.getByText(/near end hears/)).toBeVisible();
-  await expect(far.getByRole('button', { name: 'Locked', exact: true })).toBeHidden();
-  await expect(page.locator('.aim-words')).toHaveText(/^Turn /);
-  await expect(page.getByRole('button', { name: 'Locked', exact: true })).toBeVisible();
+    await expect(far.locator('.aim-words')).toHaveText('Hold still: the other end turns');
+    await expect(far.getByText(/^At the near end: Turn /)).toBeVisible();
+    await expect(far.getByText(/near end hears/)).toBeVisible();
+    await expect(far.getByRole('button', { name: 'Locked', exact: true })).toBeHidden();
+    await expect(page.locator('.aim-words')).toHaveText(/^Turn /);
+    await expect(page.getByRole('button', { name: 'Locked', exact: true })).toBeVisible();
 
-  await far.getByRole('button', { name: 'hold', exact: true }).click();
-  await expect(page.getByRole('alert').getByText('Far end: hold')).toBeVisible();
-  await expectAccessible(page);
-  await page.reload();
-  await expect(page.getByRole('alert').getByText('Far end: hold')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'at the near end' })).toHaveAttribute('aria-pressed', 'true');
-  await far.getByRole('button', { name: 'go', exact: true }).click();
-  await expect(page.getByRole('alert').getByText('Far end: go')).toBeVisible();
-  await page.getByRole('button', { name: 'call me' }).click();
-  await expect(far.getByRole('alert').getByText('Near end: call me')).toBeVisible();
-  const wide = await far.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
-  expect(wide).toBe(0);
-  await expectAccessible(far);
+    await far.getByRole('button', { name: 'hold', exact: true }).click();
+    await expect(page.getByRole('alert').getByText('Far end: hold')).toBeVisible();
+    await expectAccessible(page);
+    await page.reload();
+    await expect(page.getByRole('alert').getByText('Far end: hold')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'at the near end' })).toHaveAttribute('aria-pressed', 'true');
+    await far.getByRole('button', { name: 'go', exact: true }).click();
+    await expect(page.getByRole('alert').getByText('Far end: go')).toBeVisible();
+    await page.getByRole('button', { name: 'call me' }).click();
+    await expect(far.getByRole('alert').getByText('Near end: call me')).toBeVisible();
+    const wide = await far.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
+    expect(wide).toBe(0);
+    await expectAccessible(far);
 
-  await far.context().close();
-  await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.', { timeout: 20_000 });
-  await page.getByRole('button', { name: 'Break off' }).click();
-  await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
-  expect(trouble).toEqual([]);
-});
+    await far.context().close();
+    await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.', { timeout: 20_000 });
+    await page.getByRole('button', { name: 'Break off' }).click();
+    await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
+    expect(trouble).toEqual([]);
+  },
+);
 
 /** What a browser does to a page that nobody sees: its timers go once a second, and it is not drawn. What sounds and what is said is noted. */
 async function hide(page: Page): Promise<void> {
@@ -72,10 +72,10 @@ async function hide(page: Page): Promise<void> {
   });
 }
 
-test('a page that nobody sees goes on sounding, and says what changes', async ({ page }) => {
+aimTest('a page that nobody sees goes on sounding, and says what changes', async ({ page, misaim }) => {
   await hide(page);
   const linkId = await openAim(page, 'Ice works');
-  await misaim(page, linkId, 2);
+  await misaim(linkId, 2);
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   await expect(page.getByTestId('aim-level')).toContainText(/−\d\d/);
   await page.getByRole('button', { name: 'tone off' }).click();

@@ -1,7 +1,7 @@
 import type { HandsView } from '@kivram/contract';
 import type { Page } from '@playwright/test';
-import { azimuthOf, chooseLevel, endAndRead, misaim, onPeakDeg, openAim, pageOf } from './levelSupport';
-import { expect, test } from './server';
+import { aimTest, azimuthOf, chooseLevel, endAndRead, onPeakDeg, openAim, pageOf } from './levelSupport';
+import { expect } from './server';
 import { choose, watchForTrouble } from './support';
 
 const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'nextRow'];
@@ -44,12 +44,11 @@ async function tighten(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Locked', exact: true }).click();
 }
 
-test('aiming by levels that are typed, with the scale on the mount', async ({ page }) => {
+aimTest('aiming by levels that are typed, with the scale on the mount', async ({ page, misaim }) => {
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await azimuthOf(page, linkId);
-  await misaim(page, linkId, 3);
+  const peakDeg = await misaim(linkId, 3);
   await chooseLevel(page, 'near', /typed by hand/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
@@ -88,12 +87,11 @@ test('aiming by levels that are typed, with the scale on the mount', async ({ pa
   expect(trouble).toEqual([]);
 });
 
-test('aiming by a table that is pasted, turn by turn', async ({ page }) => {
+aimTest('aiming by a table that is pasted, turn by turn', async ({ page, misaim }) => {
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await azimuthOf(page, linkId);
-  await misaim(page, linkId, 3);
+  const peakDeg = await misaim(linkId, 3);
   await chooseLevel(page, 'near', /a pasted table/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await choose(page, 'How the angle is known at the near end', /the scale on the mount/);

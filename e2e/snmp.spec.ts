@@ -1,17 +1,16 @@
 import type { HandsView } from '@kivram/contract';
-import { azimuthOf, chooseLevel, endAndRead, misaim, onPeakDeg, openAim } from './levelSupport';
-import { expect, test } from './server';
+import { aimTest, azimuthOf, chooseLevel, endAndRead, onPeakDeg, openAim } from './levelSupport';
+import { expect } from './server';
 import { expectAccessible, followTheWords, watchForTrouble } from './support';
 
 // Answers take their real time, so the radios' clock goes as ours.
-test.use({ standinSpeed: 1 });
+aimTest.use({ standinSpeed: 1 });
 
-test('aiming by SNMP, over a network that loses packets and takes its time', async ({ page }) => {
+aimTest('aiming by SNMP, over a network that loses packets and takes its time', async ({ page, misaim }) => {
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await azimuthOf(page, linkId);
-  await misaim(page, linkId, 3);
+  const peakDeg = await misaim(linkId, 3);
   await chooseLevel(page, 'near', /by SNMP/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await expect(page.getByRole('alert')).toContainText('profile must be chosen');

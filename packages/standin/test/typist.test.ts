@@ -19,9 +19,10 @@ const end: WorldEnd = {
 
 /**
  * Somebody who turns a little, taps the notches that passed, reads a level off the radio's page and types it, on and on, sometimes soon and sometimes late.
+ * @param slower how many times longer everything takes
  * @returns how far beside the peak the first axis was left, degrees; null where it was not done
  */
-function typeAndTurn(seed: number): number | null {
+function typeAndTurn(seed: number, slower = 1): number | null {
   const random = new Random(seed * 13 + 5);
   const world = new AimWorld(end, { ...end, startAzimuthDeg: 0, playDeg: 0 }, usualConditions, seed);
   const aim = { beam: end.beam, expectedDbm: -60, source: 'scale' as const, notchDeg: { azimuth: 1, tilt: 1 } };
@@ -29,7 +30,7 @@ function typeAndTurn(seed: number): number | null {
   let tS = 0;
   let typedDbm: number | null = null;
   const wait = (seconds: number): void => {
-    for (let i = 0; i < Math.round(seconds * 10); i++) {
+    for (let i = 0; i < Math.round(slower * seconds * 10); i++) {
       tS += 0.1;
       world.step(0.1);
       guide.push({ ...world.read('near'), rslDbm: typedDbm, chainsDbm: [], phoneAzimuthDeg: null, tS, isRepeat: true });
@@ -69,5 +70,9 @@ function typeAndTurn(seed: number): number | null {
 describe('whoever turns in steps and types the levels', () => {
   it('ends on the peak, and the scale is believed although single levels say otherwise', () => {
     for (let seed = 24; seed < 40; seed++) expect(typeAndTurn(seed), `seed ${seed}`).toBeLessThan(2);
+  });
+
+  it('also where a helper reads the levels out, one every dozen seconds: what was met minutes ago is not forgotten', () => {
+    for (const seed of [33, 93, 116, 149]) expect(typeAndTurn(seed, 8), `seed ${seed}`).toBeLessThan(2);
   });
 });

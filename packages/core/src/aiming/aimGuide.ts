@@ -69,6 +69,8 @@ const differenceSds = 3;
 const mostRounds = 3;
 /** A phone that is looked at so often, seconds, turns where its angle has changed by this much, degrees: more than its noise averages to. */
 const looksApartS = 1;
+/** Where levels come slowly, what comes between them is told no more often than where they come fast: it would push out of memory what it is compared with. */
+const repeatsApartS = 0.09;
 const turnsByDeg = 0.5;
 
 /** Where the rows of a search run, beam widths beside the first one: half as far apart as a beam reaches with some decibels lost. The last way is back. */
@@ -89,6 +91,8 @@ export class AimGuide {
   private readonly pace = new Pace();
   /** an angle of the phone that was looked at to see which way it turns */
   private seen: { tS: number; angleDeg: number } | null = null;
+  /** from when on what is no new level is told again, by the time of the guide */
+  private nextRepeatS = 0;
   private lastEstimate: PeakEstimate | null = null;
   private readonly watch: StrayWatch;
   private stray: ReturnType<StrayWatch['strayFrom']> = null;
@@ -164,8 +168,11 @@ export class AimGuide {
     if (!reading.isRepeat) this.pace.news(reading.tS);
     const angleDeg = step.axis === 'azimuth' ? reading.phoneAzimuthDeg : reading.phoneTiltDeg;
     this.lookAtPhone(reading, angleDeg);
+    const tS = this.pace.guideS(reading.tS);
+    if (reading.isRepeat && tS < this.nextRepeatS) return;
+    this.nextRepeatS = Math.max(this.nextRepeatS + repeatsApartS, tS);
     this.inHand?.push({
-      tS: this.pace.guideS(reading.tS),
+      tS,
       rslDbm: reading.rslDbm,
       isRepeat: reading.isRepeat,
       ageS: (reading.ageS ?? 0) / this.pace.slowness,
