@@ -73,8 +73,11 @@ const looksApartS = 1;
 const repeatsApartS = 0.09;
 const turnsByDeg = 0.5;
 
-/** Where the rows of a search run, beam widths beside the first one: half as far apart as a beam reaches with some decibels lost. The last way is back. */
-const rowsAtWidths = [1.5, -1.5, 3, -3, 4.5, -4.5, 0];
+/**
+ * Where the rows of a search run, beam widths beside the first one: half as far apart as a beam reaches with some decibels lost. The last way is back. By time
+ * a wide stroke loses the middle of the search, so that only the last row is a wide one.
+ */
+const rowsAtWidths = { withAngles: [1.5, -1.5, 3, -3, 4.5, -4.5, 0], byTime: [1.5, 3, -1.5, -3, 0] } as const;
 
 /** Leads through a whole alignment, axis after axis. Feed it the readings and marks in order; replaying them gives the same state. */
 export class AimGuide {
@@ -232,7 +235,7 @@ export class AimGuide {
 
   /** Nothing strong along this row: the other axis is turned to where the next one runs. */
   private beginShift({ end, axis }: AimStep): void {
-    const toWidths = rowsAtWidths[this.rows.searched++] ?? 0;
+    const toWidths = this.rowsAt[this.rows.searched++] ?? 0;
     const plan = this.plan[end];
     const widthDeg = widthOf(plan.beam, otherAxis(axis));
     const byDeg = (toWidths - this.rows.atWidths) * widthDeg;
@@ -246,7 +249,11 @@ export class AimGuide {
     this.shift = undefined;
     this.turning = 0;
     this.watch.forget();
-    this.guide?.searchRow(rowsAtWidths.length - this.rows.searched);
+    this.guide?.searchRow(Math.max(0, this.rowsAt.length - this.rows.searched));
+  }
+
+  private get rowsAt(): readonly number[] {
+    return rowsAtWidths[this.guide?.isByTime ? 'byTime' : 'withAngles'];
   }
 
   private queueAgain(end: End, axis: MountAxis): void {
@@ -312,7 +319,7 @@ export class AimGuide {
     // Rows are searched once at an end, with the first axis in hand; later both axes are known.
     const isFirst = !!step && !this.done.some((s) => s.end === step.end);
     if (isFirst) this.rows = { searched: 0, atWidths: 0 };
-    this.guide = step && makeGuide(this.plan[step.end], step, this.delay, isFirst ? rowsAtWidths.length : 0);
+    this.guide = step && makeGuide(this.plan[step.end], step, this.delay, isFirst ? rowsAtWidths.byTime.length : 0);
   }
 }
 

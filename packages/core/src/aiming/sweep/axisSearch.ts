@@ -51,6 +51,7 @@ export class AxisSearch {
   private metDbm = -Infinity;
   private searched = { right: false, left: false };
   private strokes = 0;
+  private isLaterRow = false;
 
   constructor(
     private readonly plan: AxisPlan,
@@ -63,7 +64,7 @@ export class AxisSearch {
     if (record.count % samplesPerLook) return null;
     const width = this.plan.beamWidthDeg;
     const { slack } = record.track.traits;
-    const reach = this.reach * width * (record.isFirstStroke ? slack.out : slack.back);
+    const reach = this.reach * width * (record.isFirstStroke && !this.isLaterRow ? slack.out : slack.back);
     const points = record.strokePoints(direction);
     const bestDeg = smoothedMaximumX(points, width);
     const bestDbm = this.levelAt(points, bestDeg);
@@ -83,15 +84,15 @@ export class AxisSearch {
   }
 
   /** Takes note of the stroke that ends here, before its points change their places. @returns what to do with them */
-  leave(direction: Turning): () => SearchEnd {
+  leave(direction: Turning): (mayGoFar: boolean) => SearchEnd {
     this.searched[direction > 0 ? 'right' : 'left'] = true;
     const points = this.record.isByTime ? this.record.strokePoints(direction) : this.record.points();
     const bestDeg = smoothedMaximumX(points, this.plan.beamWidthDeg);
     this.metDbm = Math.max(this.metDbm, this.levelAt(points, bestDeg));
-    return () => this.end(points, bestDeg);
+    return (mayGoFar) => this.end(points, bestDeg, mayGoFar);
   }
 
-  private end(points: readonly LobePoint[], bestDeg: number | undefined): SearchEnd {
+  private end(points: readonly LobePoint[], bestDeg: number | undefined, mayGoFar: boolean): SearchEnd {
     const bothSides = this.searched.right && this.searched.left;
     if (!bothSides || (bestDeg !== undefined && this.lacksFlank(points, bestDeg))) return { kind: 'otherSide' };
     // Where nothing at all is heard, searching further on hears nothing either: the other end comes first.
@@ -99,12 +100,13 @@ export class AxisSearch {
     const bestDbm = this.levelAt(points, bestDeg);
     const isWeak = bestDbm < (this.plan.expectedDbm ?? -Infinity) - scatterDb;
     const isScatter = isWeak && bestDbm < medianOf(points) + contrastDb;
-    if (isScatter && this.reach < searchWidths.far && !this.plan.nearPeak) {
+    if (isScatter && mayGoFar && this.reach < searchWidths.far && !this.plan.nearPeak) {
       this.reach = searchWidths.far;
       this.searched = { right: false, left: false };
       return { kind: 'otherSide' };
     }
-    const deg = this.isSuspicious(bestDbm) ? this.roughDeg(points, isScatter) : null;
+    const isLeft = this.isSuspicious(bestDbm) && (isScatter || !this.record.isByTime);
+    const deg = isLeft ? this.roughDeg(points, isScatter) : null;
     if (deg === null) return { kind: 'lobe' };
     return { kind: isScatter && !this.plan.nearPeak ? 'scatter' : 'rough', deg };
   }
@@ -117,6 +119,7 @@ export class AxisSearch {
 
   /** Another row is searched: the other axis was turned. @returns the way to turn, where the mount stands at one side of the row */
   beginRow(): Turning {
+    this.isLaterRow = true;
     this.metDbm = -Infinity;
     this.reach = searchWidths.near;
     const off = this.record.hereDeg - (this.startDeg ?? 0);

@@ -191,7 +191,7 @@ export class SweepGuide implements AxisGuide {
   private leaveSide(): void {
     const decide = this.search.leave(this.direction);
     if (!this.endStroke()) return this.reverse();
-    const end = decide();
+    const end = decide(!this.isByTime || this.rowsLeft === 0);
     if (end.kind === 'otherSide') return this.reverse();
     if (end.kind === 'nothing') return this.giveUp('otherEnd');
     if (end.kind === 'lobe') return this.decide();
