@@ -31,7 +31,8 @@ export interface AngleTrack {
 export interface TrackTraits {
   /** half the play between what it reads and the antenna, one standard deviation */
   halfPlaySdDeg: number;
-  /** how fast its zero wanders, one standard deviation */
+  /** whether its zero may wander, and how fast, one standard deviation */
+  wanders: boolean;
   driftSdDegPerS: number;
   /** how far back strokes may still say where the peak is now, seconds, from the shortest time on */
   memoriesS: readonly number[];
@@ -76,6 +77,7 @@ export class PhoneTrack implements AngleTrack {
   readonly resolutionDeg = 0;
   readonly traits: TrackTraits = {
     halfPlaySdDeg: 0.1,
+    wanders: true,
     driftSdDegPerS: 2 / 60,
     memoriesS: [40, 120],
     strokeSdDeg: 0.2,
@@ -239,6 +241,7 @@ export class ScaleTrack implements AngleTrack {
   private settledDeg: number | null = null;
   readonly traits: TrackTraits = {
     halfPlaySdDeg: 0.35,
+    wanders: false,
     driftSdDegPerS: 1e-9,
     memoriesS: [Infinity],
     strokeSdDeg: 0,
@@ -341,6 +344,7 @@ export class TimeTrack implements AngleTrack {
   readonly resolutionDeg = 0;
   readonly traits: TrackTraits = {
     halfPlaySdDeg: 1e-6,
+    wanders: false,
     driftSdDegPerS: 1e-9,
     memoriesS: [Infinity],
     strokeSdDeg: 0,

@@ -137,7 +137,9 @@ export function fitLobe(points: readonly LobePoint[], prior: LobePrior, startX?:
   const residuals = inside.map(({ point }, i) => point.levelDbm - (peak - apertureLossDb(offsets[i] ?? 0)));
   const residualSdDb = Math.sqrt(residuals.reduce((sum, r) => sum + r * r, 0) / Math.max(1, inside.length - 3));
   // Correlated fading makes neighbours repeat each other: an AR(1) series of n is worth n (1 - r) / (1 + r).
-  const r = clamp(lagOneCorrelation(residuals), 0.95);
+  // Of few points it comes out too small, by (1 + 4 r) / n (Marriott and Pope 1954).
+  const seen = lagOneCorrelation(residuals);
+  const r = clamp(seen + (1 + 4 * seen) / inside.length, 0.96);
   const inflation = Math.max(1, (1 + r) / (1 - r));
   const scale = (Math.max(residualSdDb, 0.5) / noiseDb) * Math.sqrt(inflation);
   return {

@@ -18,6 +18,8 @@ export class AxisRecord {
   /** index of the first sample of the stroke in hand, and of the row that is searched */
   private strokeFrom = 0;
   private rowFrom = 0;
+  /** where strokes of the row began */
+  private strokesFrom: number[] = [];
 
   constructor(public track: AngleTrack) {}
 
@@ -69,12 +71,20 @@ export class AxisRecord {
     return this.track.smoothedDeg().slice(this.strokeFrom);
   }
 
+  /** The same, stroke after stroke. */
+  strokes(): LobePoint[][] {
+    const from = [this.rowFrom, ...this.strokesFrom.filter((i) => i > this.rowFrom)];
+    return from.map((first, i) => this.pointsFrom(first, null, from[i + 1])).filter((points) => points.length > 0);
+  }
+
   beginStroke(): void {
     this.strokeFrom = this.samples.length;
+    this.strokesFrom.push(this.strokeFrom);
   }
 
   beginRow(): void {
     this.rowFrom = this.samples.length;
+    this.strokesFrom = [];
     this.beginStroke();
   }
 
@@ -91,12 +101,12 @@ export class AxisRecord {
     this.beginRow();
   }
 
-  private pointsFrom(from: number, onlyTurning: Turning | null): LobePoint[] {
+  private pointsFrom(from: number, onlyTurning: Turning | null, to = this.samples.length): LobePoint[] {
     const positions = this.track.smoothedDeg();
     const pushed = this.track.pushedFrom();
     const { nowS } = this;
     const points: LobePoint[] = [];
-    for (let i = from; i < this.samples.length; i++) {
+    for (let i = from; i < to; i++) {
       const sample = this.samples[i];
       if (!sample || sample.rslDbm === null || sample.isRepeat) continue;
       const at = this.measuredAt(i, from);
@@ -126,5 +136,6 @@ export class AxisRecord {
     this.track.forget(count);
     this.strokeFrom = Math.max(0, this.strokeFrom - count);
     this.rowFrom = Math.max(0, this.rowFrom - count);
+    this.strokesFrom = this.strokesFrom.map((i) => Math.max(0, i - count));
   }
 }

@@ -107,7 +107,8 @@ export class Locking {
     const place = record.track.restDeg(lockedAtS);
     const laterS = (lockedAtS + record.nowS) / 2 - before.atS;
     const shiftDeg = place.angleDeg - before.angleDeg - (finder.peak?.driftDegPerS ?? 0) * laterS;
-    const angleSdDeg = Math.hypot(before.angleSdDeg, place.sdDeg);
+    const wanderedSdDeg = (finder.peak?.driftSdDegPerS ?? 0) * laterS;
+    const angleSdDeg = Math.hypot(before.angleSdDeg, place.sdDeg, wanderedSdDeg);
     const turned = Math.abs(shiftDeg) > Math.max(movedWidths * this.beamWidthDeg, movedAngleSds * angleSdDeg);
     const droppedDb = level ? before.level.dbm - level.dbm : Infinity;
     const sds = movedSds[record.isByTime ? 'byTime' : 'withAngles'];

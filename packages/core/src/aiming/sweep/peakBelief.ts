@@ -1,8 +1,8 @@
 import type { TrackTraits } from '../angleTrack';
 import { fitLobe, misfit, type LobeFit, type LobePoint } from '../lobeFit';
 import type { Turning } from '../reading';
-import { flankWidths, lobeIsWhole } from '../steering';
-import { sweepSeconds } from '../guide';
+import { lobeIsWhole } from '../steering';
+import { crossingsOf, followPeak } from './wanderingPeak';
 
 /** Where the peak is, as far as strokes through the lobe have shown, and how strong. */
 export interface PeakBelief {
@@ -12,8 +12,9 @@ export interface PeakBelief {
   sdDb: number;
   widthDeg: number;
   halfPlayDeg: number;
-  /** how fast its reading wanders */
+  /** how fast its reading wanders, and one standard deviation of it */
   driftDegPerS: number;
+  driftSdDegPerS: number;
   /** scatter of single levels about the lobe, and how many of them say no more than one */
   scatterDb: number;
   inflation: number;
@@ -34,6 +35,7 @@ function beliefOf(fit: LobeFit): PeakBelief {
     widthDeg: fit.width,
     halfPlayDeg: fit.halfPlay,
     driftDegPerS: fit.drift,
+    driftSdDegPerS: 0,
     scatterDb: fit.residualSdDb,
     inflation: fit.inflation,
     strokeSdDb: null,
@@ -44,9 +46,14 @@ function beliefOf(fit: LobeFit): PeakBelief {
 
 /**
  * What strokes say where degrees mean the same from one stroke to the next: one lobe through all points, of as long ago as the last ones do not deny. What
- * wanders shows in that a lobe through older points too does not fit those of now.
+ * wanders shows in that a lobe through older points too does not fit those of now; where its peak is now, each stroke's own crossing tells.
  */
-export function peakOfAll(points: readonly LobePoint[], widthDeg: number, traits: TrackTraits): PeakBelief | null {
+export function peakOfAll(
+  strokes: readonly (readonly LobePoint[])[],
+  widthDeg: number,
+  traits: TrackTraits,
+): PeakBelief | null {
+  const points = strokes.flat();
   let believed: { fit: LobeFit; points: readonly LobePoint[] } | null = null;
   for (const memoryS of traits.memoriesS) {
     const part = points.filter((p) => p.agoS <= memoryS);
@@ -62,8 +69,9 @@ export function peakOfAll(points: readonly LobePoint[], widthDeg: number, traits
   }
   if (!believed) return null;
   const belief = beliefOf(believed.fit);
-  const strokes = 1 + (believed.points[0]?.agoS ?? 0) / strokeS;
-  return { ...belief, sdDeg: Math.hypot(belief.sdDeg, traits.strokeSdDeg / Math.sqrt(strokes)) };
+  if (!traits.wanders) return belief;
+  const followed = followPeak(crossingsOf(strokes, believed.fit, traits.strokeSdDeg));
+  return followed ? { ...belief, ...followed } : belief;
 }
 
 /** How much worse another fit describes points than the one that was made for them: twice the logarithm of the likelihoods' ratio, for as many independent points as they are worth. */
@@ -75,8 +83,6 @@ function deniedBy(points: readonly LobePoint[], own: LobeFit, other: LobeFit): n
 const isLobe = (fit: LobeFit, widthDeg: number): boolean =>
   fit.width > believedWidths.least * widthDeg && fit.width < believedWidths.most * widthDeg;
 
-/** From one crossing of the peak to the next, seconds. */
-const strokeS = 2 * flankWidths * sweepSeconds;
 /** Points of now deny a lobe through older ones too where it fits them so much worse: four times what five unknowns gain by chance. */
 const mostDenied = 20;
 /** A lobe so much weaker than the best one is another lobe. */
@@ -175,6 +181,7 @@ export class StrokeBeliefs {
       widthDeg: this.widthDeg,
       halfPlayDeg: 0,
       driftDegPerS: 0,
+      driftSdDegPerS: 0,
       scatterDb: mean((fit) => fit.residualSdDb),
       inflation: mean((fit) => fit.inflation),
       isWhole: true,

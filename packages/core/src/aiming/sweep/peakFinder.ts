@@ -64,6 +64,11 @@ export class PeakFinder {
     return this.strokes;
   }
 
+  /** How far what tells the angle may have wandered since, beside what is known of its wandering: one standard deviation, degrees. */
+  get wanderedSdDeg(): number {
+    return (this.peak?.driftSdDegPerS ?? 0) * (this.record.nowS - this.fittedAtS);
+  }
+
   /** Takes in what the stroke that ends here has shown. @returns by how much degrees of before must be shifted to be those of now */
   take(direction: Turning): number {
     if (!this.strokes) {
@@ -86,7 +91,7 @@ export class PeakFinder {
    */
   refit(onWayBack: boolean): void {
     const { traits } = this.record.track;
-    const peak = peakOfAll(this.record.points(), this.plan.beamWidthDeg, traits);
+    const peak = peakOfAll(this.record.strokes(), this.plan.beamWidthDeg, traits);
     if (peak && !(onWayBack && this.peak && peak.dbm < this.peak.dbm - sameLobeDb)) {
       this.peak = peak;
       this.fittedAtS = this.record.nowS;

@@ -15,7 +15,9 @@ import { PeakFinder } from './peakFinder';
 import { PresumedHand } from './presumedHand';
 
 /** Nearer than so many standard deviations of where it stands nobody can come. */
-const closeSds = 1;
+const closeSds = 0.7;
+/** A hand that is told to stop stands so near to the peak, beam widths, one standard deviation. */
+const stoppedWidths = 0.2;
 /** A place at rest is read until it is known so well, or for so long. */
 const placeSdWidths = 0.06;
 const longestPlaceS = 8;
@@ -396,7 +398,14 @@ export class SweepGuide implements AxisGuide {
   private isPlaceVague(): boolean {
     const { track, nowS } = this.record;
     if (this.isByTime || !track.isAveraging || nowS - this.restSinceS >= longestPlaceS) return false;
-    return track.restDeg(this.restSinceS + settlingS).sdDeg > placeSdWidths * this.plan.beamWidthDeg;
+    // Nor are they worth waiting for beyond what is known of the peak.
+    const wantedDeg = Math.max(placeSdWidths * this.plan.beamWidthDeg, this.peakSdDeg);
+    return track.restDeg(this.restSinceS + settlingS).sdDeg > wantedDeg;
+  }
+
+  /** How well it is known where the peak is by now. */
+  private get peakSdDeg(): number {
+    return Math.hypot(this.finder.peak?.sdDeg ?? 0, this.finder.wanderedSdDeg);
   }
 
   /** Whether the mount was stopped beside where it should be, by what tells the angle, and is worth a nudge. */
@@ -407,8 +416,11 @@ export class SweepGuide implements AxisGuide {
     if (track.isAveraging) this.hand.restsAt(place, this.direction);
     // What wanders has wandered on since the middle of the rest.
     const wanderedDeg = ((this.finder.peak?.driftDegPerS ?? 0) * (this.record.nowS - this.restSinceS)) / 2;
-    const offDeg = this.targetDeg(this.direction) - place.angleDeg - wanderedDeg;
-    const unsureDeg = Math.hypot(place.sdDeg, this.finder.peak?.sdDeg ?? 0);
+    const seenDeg = this.targetDeg(this.direction) - place.angleDeg - wanderedDeg;
+    const unsureDeg = Math.hypot(place.sdDeg, this.peakSdDeg);
+    // A hand that was stopped for the peak is near it, whatever a vague angle says.
+    const nearDeg = stoppedWidths * this.plan.beamWidthDeg;
+    const offDeg = track.isAveraging ? seenDeg / (1 + (unsureDeg / nearDeg) ** 2) : seenDeg;
     const closeDeg = Math.max(closeWidths * this.plan.beamWidthDeg, track.resolutionDeg, closeSds * unsureDeg);
     if (Math.abs(offDeg) <= closeDeg) return false;
     this.nudges++;
