@@ -67,6 +67,25 @@ describe('simulated installers who follow the guide', () => {
     expect(losses.filter((lossDb) => lossDb > 1).length).toBeLessThan(2);
   });
 
+  it.each<[string, AngleSource, Partial<TrialSetup>, medianDb: number, mostDb: number]>([
+    ['slow fading by phone', 'phone', { conditions: { fading: { kind: 'rician', kDb: 6, correlationS: 2 } } }, 0.3, 1],
+    [
+      'slow fading without angles',
+      'none',
+      { conditions: { fading: { kind: 'rician', kDb: 6, correlationS: 2 } } },
+      1,
+      3,
+    ],
+    ['a start far off in both axes, without angles', 'none', { startWidths: 3, levelled: false }, 0.6, 2],
+  ])('nor does it cost much more than the usual: %s', (_, source, changes, medianDb, mostDb) => {
+    const losses = Array.from(
+      { length: trials },
+      (_, seed) => runTrial({ ...setup('dish', source), ...changes }, 2000 + seed).lossDb,
+    );
+    expect(median(losses)).toBeLessThan(medianDb);
+    expect(losses.filter((lossDb) => lossDb > mostDb).length).toBeLessThan(2);
+  });
+
   it('and a pull is told by the strokes after it: bolts that would cost 4 dB cost less than 1', () => {
     const pulled = {
       ...setup('dish', 'phone'),

@@ -1,7 +1,7 @@
 import { mainLobeLossDb } from '../../antenna';
 import type { MeanLevel } from '../levels';
 import type { AxisRecord } from './axisRecord';
-import { levelSdDb, type PeakBelief } from './peakBelief';
+import { levelSdDb, slowFading, type PeakBelief } from './peakBelief';
 import type { PeakFinder } from './peakFinder';
 
 /** Seconds of reading at rest before and after the bolts are tightened: at least, and at most where the level fades slowly. */
@@ -14,14 +14,14 @@ export const knownRestSdDb = 0.35;
 /** After a stop the first moment of a rest may still be turning, seconds. */
 export const settlingS = 0.3;
 
-/** A level that drops so much through tightening has moved the mount; and so many standard deviations of the difference. */
+/** A level that drops so much through tightening has moved the mount; and so many standard deviations of the difference, by time more where the fading is slow. */
 const movedDb = 0.5;
-const movedSds = { byTime: 1.3, withAngles: 3 } as const;
+const movedSds = { byTime: 1.2, withAngles: 3 } as const;
 /** The same for an angle, in beam widths: 12 x 0.1^2 = 0.1 dB. */
 const movedWidths = 0.1;
 const movedAngleSds = 2.5;
 /** By time, less than so many standard deviations is believed to be a pull only where the next tightening goes to the same side. */
-const sureSds = 1.7;
+const sureSds = 1.6;
 /** Nobody loosens and tightens for ever. */
 const mostLocks = 5;
 /** By time a place is known no better than this from one stroke to the next. */
@@ -111,7 +111,8 @@ export class Locking {
     const angleSdDeg = Math.hypot(before.angleSdDeg, place.sdDeg, wanderedSdDeg);
     const turned = Math.abs(shiftDeg) > Math.max(movedWidths * this.beamWidthDeg, movedAngleSds * angleSdDeg);
     const droppedDb = level ? before.level.dbm - level.dbm : Infinity;
-    const sds = movedSds[record.isByTime ? 'byTime' : 'withAngles'];
+    const slowness = slowFading(finder.peak);
+    const sds = record.isByTime ? slowness * movedSds.byTime : movedSds.withAngles;
     const dropped = droppedDb > Math.max(movedDb, sds * Math.hypot(before.level.sdDb, level?.sdDb ?? 0));
     if (!turned && !dropped) return { kind: 'held', shortDb: null };
     if (++this.locks >= mostLocks) return { kind: 'held', shortDb: droppedDb };
@@ -121,7 +122,7 @@ export class Locking {
       this.leadDeg -= shiftDeg;
       return { kind: 'pulled' };
     }
-    const isSure = droppedDb > sureSds * Math.hypot(before.level.sdDb, level?.sdDb ?? 0);
+    const isSure = droppedDb > slowness * sureSds * Math.hypot(before.level.sdDb, level?.sdDb ?? 0);
     this.pulledTo = { angleDeg: place.angleDeg, droppedDb, isSure };
     return { kind: 'lost' };
   }

@@ -229,3 +229,20 @@ const mostClimb = 0.9;
 export function levelSdDb({ sdDb, strokeSdDb, fadingS }: PeakBelief): number {
   return Math.hypot(sdDb, shapeSdDb, Math.min(mostClimb, climbPerS * (fadingS ?? 0)) * (strokeSdDb ?? 0));
 }
+
+/** A stroke tells the level of the peak from about so many seconds. */
+export const lobeS = 5;
+
+/** Strokes differ by so many times what their own scatter foretells where the fading is a quick one: no lobe is quite the one that is fitted. */
+const quickRatio = 1.4;
+const mostSlow = 2.5;
+
+/**
+ * How many times worse than it seems a rest knows its level. Fading that is slower than a stroke is taken for the lobe by a fit, and is not among its
+ * scatter: it shows in that strokes differ more than they should.
+ */
+export function slowFading(peak: Pick<PeakBelief, 'strokeSdDb' | 'scatterDb' | 'fadingS'> | null): number {
+  if (!peak?.strokeSdDb || !peak.fadingS) return 1;
+  const foretoldDb = peak.scatterDb * Math.sqrt((2 * peak.fadingS) / lobeS);
+  return Math.min(mostSlow, Math.max(1, peak.strokeSdDb / foretoldDb / quickRatio));
+}

@@ -5,7 +5,7 @@ import { fitLobe, smoothedMaximumX } from '../lobeFit';
 import type { Turning } from '../reading';
 import { closeWidths, sameLobeDb } from '../steering';
 import type { AxisRecord } from './axisRecord';
-import { peakOfAll, StrokeBeliefs, type PeakBelief } from './peakBelief';
+import { lobeS, peakOfAll, StrokeBeliefs, type PeakBelief } from './peakBelief';
 
 /** The peak is good enough when its uncertainty costs a few hundredths of a decibel: 12 x 0.05^2 = 0.03 dB. */
 const targetSdWidths = 0.04;
@@ -19,8 +19,6 @@ const crookedFromWidths = 2;
 const crookedWidths = 0.5;
 /** Beams are as wide as their sheet says, give or take a fifth, and lobes are of several shapes: beyond this the angles are wrong. */
 const trueWidths = { least: 0.62, most: 1.6 } as const;
-/** A stroke tells the level of the peak from about so many seconds. */
-const lobeS = 5;
 /** Before any lobe was fitted, readings scatter about so much, and about so many say no more than one. */
 const unknownScatterDb = 2;
 const unknownInflation = 5;
