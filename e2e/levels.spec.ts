@@ -19,6 +19,13 @@ async function asked(page: Page): Promise<{ action: string; way: string; axis: '
 /** So far a hand turns before it looks at the scale again, degrees. */
 const stepDeg = 0.5;
 
+const tapButton = (page: Page, way: string): Promise<void> =>
+  page.getByRole('button', { name: `notch ${way}`, exact: true }).click();
+
+/** While the field for a level is empty, arrow keys belong to the notches, also where it has the focus. */
+const tapArrow = (page: Page, way: string): Promise<void> =>
+  page.keyboard.press(way === 'right' ? 'ArrowRight' : 'ArrowLeft');
+
 /** Turns the near mount by some degrees, and taps each notch as it passes: by the way it goes and not by a clock, for a busy machine is no slow hand. */
 async function turnAndTap(
   page: Page,
@@ -26,6 +33,7 @@ async function turnAndTap(
   axis: 'azimuth' | 'tilt',
   way: string,
   byDeg: number,
+  tap = tapButton,
 ): Promise<void> {
   const sign = way === 'right' || way === 'up' ? 1 : -1;
   const notchOf = ({ near, notchDeg }: HandsView): number =>
@@ -34,8 +42,7 @@ async function turnAndTap(
   for (let turned = 0; turned < byDeg; turned += stepDeg) {
     const step = { end: 'near', axis, byDeg: sign * stepDeg };
     const hands = await page.request.post(`/api/standin/links/${linkId}/turns`, { data: step });
-    for (const now = notchOf((await hands.json()) as HandsView); notch !== now; notch += sign)
-      await page.getByRole('button', { name: `notch ${way}`, exact: true }).click();
+    for (const now = notchOf((await hands.json()) as HandsView); notch !== now; notch += sign) await tap(page, way);
   }
 }
 
@@ -68,13 +75,16 @@ aimTest('aiming by levels that are typed, with the scale on the mount', async ({
   const type = async (): Promise<void> => {
     const { rslDbm } = await pageOf(page, linkId);
     if (rslDbm === null) return keys.getByRole('button', { name: 'nothing' }).click();
-    await keys.getByRole('textbox').fill(String(Math.round(-rslDbm)));
-    await keys.getByRole('textbox').press('Enter');
+    const field = keys.getByRole('textbox');
+    await field.fill(String(Math.round(-rslDbm)));
+    await field.press('Enter');
+    await expect(field).toHaveValue('');
+    await expect(field).toBeFocused();
   };
   for (let i = 0; i < 400; i++) {
     const { action, way, axis } = await asked(page);
     if (action === 'finished' || axis === 'tilt') break;
-    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 0.5 : 1);
+    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 0.5 : 1, tapArrow);
     if (action === 'lock') await tighten(page);
     await type();
     // Nobody reads and types faster.

@@ -1,7 +1,7 @@
 import type { HandsView } from '@kivram/contract';
 import { aimTest, azimuthOf, chooseLevel, endAndRead, onPeakDeg, openAim } from './levelSupport';
 import { expect } from './server';
-import { expectAccessible, followTheWords, watchForTrouble } from './support';
+import { choose, expectAccessible, followTheWords, watchForTrouble } from './support';
 
 // Answers take their real time, so the radios' clock goes as ours.
 aimTest.use({ standinSpeed: 1 });
@@ -14,6 +14,9 @@ aimTest('aiming by SNMP, over a network that loses packets and takes its time', 
   await chooseLevel(page, 'near', /by SNMP/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await expect(page.getByRole('alert')).toContainText('profile must be chosen');
+  await choose(page, 'The level is told by', /typed by hand/);
+  await expect(page.getByRole('alert')).toBeHidden();
+  await choose(page, 'The level is told by', /by SNMP/);
   await page.getByRole('button', { name: /Let the stand-in radio/ }).click();
   await expect(page.getByRole('textbox', { name: 'Address of the radio' })).toHaveValue('127.0.0.1');
   await expect(page.getByRole('combobox', { name: 'What is read of it: profile' })).toHaveValue(

@@ -86,6 +86,11 @@ describe('simulated installers who follow the guide', () => {
     expect(losses.filter((lossDb) => lossDb > mostDb).length).toBeLessThan(2);
   });
 
+  it('a stop that is felt just as the words turn round is not the end of the way back', () => {
+    const stopped = { ...setup('dish', 'none'), sheetSpread: 0.1, stopsWidths: [-7, 2] as const, startWidths: 2 };
+    for (const seed of [6, 15, 48]) expect(runTrial(stopped, seed).lossDb, `seed ${seed}`).toBeLessThan(2);
+  });
+
   it('and a pull is told by the strokes after it: bolts that would cost 4 dB cost less than 1', () => {
     const pulled = {
       ...setup('dish', 'phone'),

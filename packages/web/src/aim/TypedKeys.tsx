@@ -73,6 +73,7 @@ export function TypedKeys({ alignmentId, end, lightsDbm }: Props) {
           aria-label="Level as the radio shows it, in dBm"
           inputMode="none"
           autoComplete="off"
+          data-lets-arrows
           value={text}
           placeholder={last === null ? '' : typeset(Math.abs(last), 0)}
           onChange={(event) => setText(event.currentTarget.value)}

@@ -134,6 +134,9 @@ export function SourceModal({ view, end, source, onClose }: Props) {
             set({ way: value as LevelWay, profileId: null });
             setAnswer(null);
             setProfile(null);
+            // What was wrong with the former way is not wrong with this one.
+            setWrong(null);
+            for (const asked of [ask, save, saveProfile]) asked.reset();
           }}
           allowDeselect={false}
           maw={340}

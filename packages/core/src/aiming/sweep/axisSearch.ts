@@ -105,8 +105,7 @@ export class AxisSearch {
       this.searched = { right: false, left: false };
       return { kind: 'otherSide' };
     }
-    const isLeft = this.isSuspicious(bestDbm) && (isScatter || !this.record.isByTime);
-    const deg = isLeft ? this.roughDeg(points, isScatter) : null;
+    const deg = this.isSuspicious(bestDbm) ? this.roughDeg(points, isScatter) : null;
     if (deg === null) return { kind: 'lobe' };
     return { kind: isScatter && !this.plan.nearPeak ? 'scatter' : 'rough', deg };
   }

@@ -16,7 +16,9 @@ export const settlingS = 0.3;
 
 /** A level that drops so much through tightening has moved the mount; and so many standard deviations of the difference, by time more where the fading is slow. */
 const movedDb = 0.5;
-const movedSds = { byTime: 1.2, withAngles: 3 } as const;
+const movedSds = { byTime: 1.1, withAngles: 3 } as const;
+/** Each time that it was loosened again asks for so much more: two fades in a row are likelier than bolts that pull anew. */
+const oftenShare = 0.35;
 /** The same for an angle, in beam widths: 12 x 0.1^2 = 0.1 dB. */
 const movedWidths = 0.1;
 const movedAngleSds = 2.5;
@@ -112,7 +114,7 @@ export class Locking {
     const turned = Math.abs(shiftDeg) > Math.max(movedWidths * this.beamWidthDeg, movedAngleSds * angleSdDeg);
     const droppedDb = level ? before.level.dbm - level.dbm : Infinity;
     const slowness = slowFading(finder.peak);
-    const sds = record.isByTime ? slowness * movedSds.byTime : movedSds.withAngles;
+    const sds = record.isByTime ? slowness * (1 + oftenShare * this.locks) * movedSds.byTime : movedSds.withAngles;
     const dropped = droppedDb > Math.max(movedDb, sds * Math.hypot(before.level.sdDb, level?.sdDb ?? 0));
     if (!turned && !dropped) return { kind: 'held', shortDb: null };
     if (++this.locks >= mostLocks) return { kind: 'held', shortDb: droppedDb };

@@ -25,6 +25,8 @@ const longestPlaceS = 8;
 const farFlankWidths = 1.6;
 /** A way back that takes so much longer than the way out has missed what it went for. */
 const openShare = 0.5;
+/** It takes a hand so long to feel that the mount goes no further, and to say so. */
+const feltS = 0.8;
 /** Nobody turns for ever. */
 const mostSweeps = 9;
 const mostNudges = 3;
@@ -81,6 +83,7 @@ export class SweepGuide implements AxisGuide {
   private vain = 0;
   private readonly hand: HandWatch;
   private restSinceS = 0;
+  private turnedRoundS = -Infinity;
   /** what the hand is taken to do where nobody taps, once the angle is not believed */
   private presumed: PresumedHand | null = null;
   private comeFromDeg = 0;
@@ -144,7 +147,9 @@ export class SweepGuide implements AxisGuide {
   }
 
   /** The mount goes no further: what lies beyond is not for this axis to find. */
-  endStop(): void {
+  endStop(tS: number): void {
+    // Who has just been told to turn round has felt the end of the stroke before.
+    if (tS - this.turnedRoundS < this.delay.seconds + feltS) return;
     if (this.phase === 'search') this.leaveSide();
     else if (this.phase === 'sweep') this.evaluate();
     else if (this.phase === 'comeBack') this.giveUp('endStop');
@@ -504,6 +509,7 @@ export class SweepGuide implements AxisGuide {
 
   private reverse(): void {
     this.direction = -this.direction as Turning;
+    this.turnedRoundS = this.record.nowS;
     this.action = 'turnBack';
     this.hand.toldToTurn(this.record.nowS);
     this.tellTrack(this.direction);
