@@ -23,6 +23,9 @@ const placeSdWidths = 0.06;
 const longestPlaceS = 8;
 /** Where only the level tells that a flank was passed, a fade may look like it: then a stroke goes on so far at most. */
 const farFlankWidths = 1.6;
+/** Where what tells the angle wanders so fast, as far as is known, strokes are shorter: the peak is to be crossed again soon. */
+const wanderingWidthsPerS = 0.003;
+const shortFlankWidths = 0.7;
 /** A way back that takes so much longer than the way out has missed what it went for. */
 const openShare = 0.5;
 /** It takes a hand so long to feel that the mount goes no further, and to say so. */
@@ -289,7 +292,8 @@ export class SweepGuide implements AxisGuide {
     if (finder.byTime) return this.sweepByTime();
     const past = (record.hereDeg - (finder.peak?.deg ?? search.startDeg ?? 0)) * this.direction;
     this.action = past > pastFitWidths * this.plan.beamWidthDeg ? 'past' : 'rising';
-    if (past >= flankWidths * this.plan.beamWidthDeg) this.evaluate();
+    const isWandering = (finder.peak?.driftSdDegPerS ?? 0) > wanderingWidthsPerS * this.plan.beamWidthDeg;
+    if (past >= (isWandering ? shortFlankWidths : flankWidths) * this.plan.beamWidthDeg) this.evaluate();
   }
 
   /** Without angles a stroke ends past the lobe that its own levels show; one that shows none goes on as far as the lobe can be, give or take what time leaves open. */
