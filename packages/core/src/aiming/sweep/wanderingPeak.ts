@@ -1,6 +1,5 @@
 import { fitLobe, type LobeFit, type LobePoint } from '../lobeFit';
 import { lobeIsWhole } from '../steering';
-import type { PeakBelief } from './peakBelief';
 
 /** Where one stroke showed the peak. */
 export interface Crossing {
@@ -8,6 +7,14 @@ export interface Crossing {
   sdDeg: number;
   /** how long ago it was crossed, seconds */
   agoS: number;
+}
+
+/** Where the peak is now, and how fast its reading wanders, each with one standard deviation. */
+export interface WanderingPeak {
+  deg: number;
+  sdDeg: number;
+  driftDegPerS: number;
+  driftSdDegPerS: number;
 }
 
 /** How fast what tells an angle may wander, degrees a second, and how likely that is before anything was seen: most stand still (common practice, no source). */
@@ -62,9 +69,7 @@ export function crossingsOf(
  * @param crossings the oldest first
  * @returns null where there are none
  */
-export function followPeak(
-  crossings: readonly Crossing[],
-): Pick<PeakBelief, 'deg' | 'sdDeg' | 'driftDegPerS' | 'driftSdDegPerS'> | null {
+export function followPeak(crossings: readonly Crossing[]): WanderingPeak | null {
   if (!crossings.length) return null;
   const followed = paces.map(({ degPerS, share }) => {
     const state = follow(crossings, degPerS);
