@@ -6,7 +6,7 @@ import { isCounted, lobeColumns, type LobeColumn } from './sideLobes.bench';
 import { quantile } from './statistics.bench';
 
 // How well simulated installers aim who follow the guide, and who follow the habit, under each condition.
-//   npm run bench -- aiming            60 alignments a line: about a quarter of an hour on two cores
+//   npm run bench -- aiming            60 alignments a line: about ten minutes on two cores
 //   npm run bench -- aiming short      8 a line: two minutes
 //   npm run bench -- aiming 90 bolts   90 a line, only lines with this word
 
