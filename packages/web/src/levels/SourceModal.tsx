@@ -129,6 +129,8 @@ export function SourceModal({ view, end, source, onClose }: Props) {
             .filter((value) => value !== 'command' || isHere || way === 'command')
             .map((value) => ({ value, label: levelWayWords[value] }))}
           value={way}
+          // What is being saved is answered first: forgotten, its answer would be lost.
+          disabled={save.isPending || saveProfile.isPending}
           onChange={(value) => {
             if (!value) return;
             set({ way: value as LevelWay, profileId: null });
