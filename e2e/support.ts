@@ -14,7 +14,9 @@ export async function expectAccessible(page: Page): Promise<void> {
     .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
     .analyze();
   const bad = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => n.html).join(' | ')}`)).toEqual([]);
+  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary ?? ''}`).join(' | ')}`)).toEqual(
+    [],
+  );
 }
 
 /** Collects what the browser complains about: errors, refused loads, and anything asked of another origin. */

@@ -52,6 +52,15 @@ test('a server that does not answer is told as such, and a change can be repeate
   );
 });
 
+test('a stylesheet that is lost on the way is asked for until it comes', async ({ page }) => {
+  let lost = 0;
+  await page.route('**/assets/index-*.css', (route) => (lost++ < 2 ? route.abort() : route.continue()));
+  await page.goto('/jobs');
+  await expect(page.getByRole('button', { name: 'Show the keys' })).toHaveCSS('min-height', '44px');
+  expect(lost).toBe(3);
+  await expectAccessible(page);
+});
+
 test('files that are no tests and no jobs are refused in words', async ({ page }) => {
   await page.goto('/jobs');
   const bring = (name: string, text: string) =>

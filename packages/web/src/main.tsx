@@ -10,6 +10,7 @@ import { RouterProvider } from 'react-router';
 import { ProblemError } from './api';
 import { startWorker } from './offline/caches';
 import { isKept, KeptReading, keptMs } from './offline/keptReading';
+import { mendLostStyles } from './offline/lostStyles';
 import { router } from './router';
 import { SettingsProvider } from './settings';
 import { theme } from './theme';
@@ -48,6 +49,7 @@ const nonce = (): string => document.querySelector<HTMLMetaElement>('meta[name=s
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root element');
 
+mendLostStyles();
 startWorker();
 createRoot(root).render(
   <StrictMode>
