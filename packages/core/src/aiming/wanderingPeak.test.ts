@@ -5,7 +5,7 @@ import { crossingsOf, followPeak, type Crossing } from './sweep/wanderingPeak';
 
 /** Crossings every thirteen seconds, the last one five seconds ago. */
 const crossed = (degs: readonly number[], sdDeg: number): Crossing[] =>
-  degs.map((deg, i) => ({ deg, sdDeg, agoS: 5 + 13 * (degs.length - 1 - i) }));
+  degs.map((deg, i) => ({ deg, sdDeg, besideSdDeg: 0, agoS: 5 + 13 * (degs.length - 1 - i) }));
 
 describe('a peak that is followed from crossing to crossing', () => {
   it('is their mean where they scatter as they should, and as well known as the mean of so many', () => {
@@ -41,6 +41,17 @@ describe('a peak that is followed from crossing to crossing', () => {
     const soon = followPeak(crossed(degs, 0.1));
     const late = followPeak(crossed(degs, 0.1).map((c) => ({ ...c, agoS: c.agoS + 30 })));
     expect(late?.sdDeg).toBeGreaterThan(1.5 * (soon?.sdDeg ?? Infinity));
+  });
+
+  it('is where the stroke in hand shows it, the less well its degrees and those of before agree', () => {
+    const followed = (besideSdDeg: number): number => {
+      const [first, ...later] = crossed([2, 2, 2, 2, 1.6], 0.2).reverse() as [Crossing, ...Crossing[]];
+      return followPeak([...later.reverse(), { ...first, besideSdDeg }])?.deg ?? NaN;
+    };
+    expect(followed(0)).toBeGreaterThan(1.75);
+    expect(followed(0.4)).toBeLessThan(followed(0) - 0.05);
+    // One that lies anywhere beside the others is all there is.
+    expect(followed(50)).toBeCloseTo(1.6, 2);
   });
 
   it('is nothing without any', () => {
@@ -81,10 +92,29 @@ describe('crossings of single strokes', () => {
     expect(one?.sdDeg).toBeGreaterThan(0.1);
   });
 
+  it('of half a stroke in hand are in its own degrees, and of one that was broken off are not', () => {
+    const half = (agoS: number) => stroke(0.4, -5, 0.8, agoS);
+    const [brokenOff, inHand] = crossingsOf([half(40), half(10)], whole, 1);
+    expect(brokenOff?.besideSdDeg).toBe(0);
+    expect(brokenOff?.sdDeg).toBeGreaterThan(1);
+    expect(inHand?.besideSdDeg).toBeGreaterThan(1);
+    expect(inHand?.sdDeg).toBeLessThan(0.8);
+    const [passed] = crossingsOf([stroke(0.4, -5, 5, 10)], whole, 1);
+    expect(passed?.besideSdDeg, 'a stroke that is over is one of all').toBe(0);
+  });
+
+  it('need no more than a flank where the strength of the peak is known well', () => {
+    const flank = stroke(0.6, -4.4, -2.8, 10);
+    const [sure] = crossingsOf([flank], whole, 0.1);
+    expect(Math.abs((sure?.deg ?? NaN) - 0.6)).toBeLessThan(0.5);
+    const [vague] = crossingsOf([flank], { ...whole, peakSdDb: 5 }, 0.1);
+    expect(vague?.sdDeg).toBeGreaterThan((sure?.sdDeg ?? Infinity) + 0.02);
+  });
+
   it('are believed less where a stroke has seen one flank only, and are none where it has seen nothing', () => {
     const [both] = crossingsOf([stroke(0, -5, 5, 20)], whole, 0.1);
     const [half] = crossingsOf([stroke(0, -5, 0.5, 20)], whole, 0.1);
-    expect(half?.sdDeg).toBeGreaterThan(3 * (both?.sdDeg ?? Infinity));
+    expect(half?.sdDeg).toBeGreaterThan(2 * (both?.sdDeg ?? Infinity));
     expect(crossingsOf([stroke(0, 20, 25, 20).slice(0, 3)], whole, 0.1)).toEqual([]);
   });
 });

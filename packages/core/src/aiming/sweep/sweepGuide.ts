@@ -23,7 +23,7 @@ const placeSdWidths = 0.06;
 const longestPlaceS = 8;
 /** Where only the level tells that a flank was passed, a fade may look like it: then a stroke goes on so far at most. */
 const farFlankWidths = 1.6;
-/** Where what tells the angle wanders so fast, as far as is known, strokes are shorter: the peak is to be crossed again soon. */
+/** Where what tells the angle wanders so fast, strokes are shorter: the peak is to be crossed again soon. */
 const wanderingWidthsPerS = 0.003;
 const shortFlankWidths = 0.7;
 /** A way back that takes so much longer than the way out has missed what it went for. */
@@ -33,6 +33,10 @@ const feltS = 0.8;
 /** Nobody turns for ever. */
 const mostSweeps = 9;
 const mostNudges = 3;
+/** Where what tells the angle wanders, a nudge says little by the time that it is made. */
+const mostNudgesWandering = 1;
+/** A nudge the other way takes up the mount's play first, which nobody knows: about so much of it, degrees (common practice, no source). */
+const presumedPlayDeg = 0.25;
 const mostApproaches = 5;
 /** Strokes by time after the last that counts, which met no lobe. */
 const spareSweeps = 4;
@@ -56,6 +60,8 @@ const believedSpeeds = { least: 0.5, most: 1.6 } as const;
 /** At rest the level is short of the peak where it is so by this much, and by so many standard deviations. */
 const shortDb = 0.6;
 const shortSds = 2;
+/** Where what tells the angle wanders, the level has more to say. */
+const shortSdsWandering = 1;
 /** So many times that much is no fade that will pass. */
 const plainlyShort = 2;
 /** A stop before this share of the expected way would trust a fading peak. */
@@ -292,8 +298,7 @@ export class SweepGuide implements AxisGuide {
     if (finder.byTime) return this.sweepByTime();
     const past = (record.hereDeg - (finder.peak?.deg ?? search.startDeg ?? 0)) * this.direction;
     this.action = past > pastFitWidths * this.plan.beamWidthDeg ? 'past' : 'rising';
-    const isWandering = (finder.peak?.driftSdDegPerS ?? 0) > wanderingWidthsPerS * this.plan.beamWidthDeg;
-    if (past >= (isWandering ? shortFlankWidths : flankWidths) * this.plan.beamWidthDeg) this.evaluate();
+    if (past >= (this.isWandering ? shortFlankWidths : flankWidths) * this.plan.beamWidthDeg) this.evaluate();
   }
 
   /** Without angles a stroke ends past the lobe that its own levels show; one that shows none goes on as far as the lobe can be, give or take what time leaves open. */
@@ -412,6 +417,11 @@ export class SweepGuide implements AxisGuide {
     return track.restDeg(this.restSinceS + settlingS).sdDeg > wantedDeg;
   }
 
+  /** Whether what tells the angle wanders so fast, as far as is known, that it counts. */
+  private get isWandering(): boolean {
+    return !this.isByTime && (this.finder.peak?.driftSdDegPerS ?? 0) > wanderingWidthsPerS * this.plan.beamWidthDeg;
+  }
+
   /** How well it is known where the peak is by now. */
   private get peakSdDeg(): number {
     return Math.hypot(this.finder.peak?.sdDeg ?? 0, this.finder.wanderedSdDeg);
@@ -419,7 +429,7 @@ export class SweepGuide implements AxisGuide {
 
   /** Whether the mount was stopped beside where it should be, by what tells the angle, and is worth a nudge. */
   private nudge(): boolean {
-    if (this.isByTime || this.nudges >= mostNudges) return false;
+    if (this.isByTime || this.nudges >= (this.isWandering ? mostNudgesWandering : mostNudges)) return false;
     const { track } = this.record;
     const place = track.restDeg(this.restSinceS + settlingS);
     if (track.isAveraging) this.hand.restsAt(place, this.direction);
@@ -436,11 +446,13 @@ export class SweepGuide implements AxisGuide {
     this.phase = 'comeBack';
     this.comingSinceS = this.record.nowS;
     this.hand.toldToComeBack();
-    this.direction = offDeg > 0 ? 1 : -1;
+    const nudgeTo: Turning = offDeg > 0 ? 1 : -1;
+    const wayDeg = Math.abs(offDeg) + (track.isAveraging && nudgeTo !== this.direction ? presumedPlayDeg : 0);
+    this.direction = nudgeTo;
     this.action = 'comeBack';
-    this.remainingDeg = Math.abs(offDeg);
+    this.remainingDeg = wayDeg;
     this.tellTrack(this.direction);
-    this.goByFeel(place.angleDeg, offDeg);
+    this.goByFeel(place.angleDeg, nudgeTo * wayDeg);
     return true;
   }
 
@@ -449,7 +461,8 @@ export class SweepGuide implements AxisGuide {
     const { peak } = this.finder;
     if (!peak) return 'fine';
     const missing = this.locking.shouldDbm(peak) - rest.dbm;
-    const limitDb = Math.max(shortDb, shortSds * Math.hypot(rest.sdDb, levelSdDb(peak)));
+    const sds = this.isWandering ? shortSdsWandering : shortSds;
+    const limitDb = Math.max(shortDb, sds * Math.hypot(rest.sdDb, levelSdDb(peak)));
     const isShort = missing > limitDb;
     if (this.approaches >= mostApproaches) {
       this.leftShortDb = isShort ? missing : null;
@@ -458,7 +471,8 @@ export class SweepGuide implements AxisGuide {
     // A mean that is not known well enough yet is read for longer: a fade may pass.
     const restedS = this.record.nowS - this.restSinceS;
     if (isShort) return !this.isByTime || missing > plainlyShort * limitDb || restedS > longestRestS ? 'short' : 'wait';
-    const isKnown = rest.sdDb < knownRestSdDb || restedS > (this.isByTime ? longestRestS : longestRestS / 2);
+    const waitsLong = this.isByTime || this.isWandering;
+    const isKnown = rest.sdDb < knownRestSdDb || restedS > (waitsLong ? longestRestS : longestRestS / 2);
     return isKnown || missing < -shortDb ? 'fine' : 'wait';
   }
 

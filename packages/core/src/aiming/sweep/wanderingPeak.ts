@@ -5,6 +5,8 @@ import { lobeIsWhole } from '../steering';
 export interface Crossing {
   deg: number;
   sdDeg: number;
+  /** how far what was known before may lie beside it in the degrees of who is on this stroke still, one standard deviation */
+  besideSdDeg: number;
   /** how long ago it was crossed, seconds */
   agoS: number;
 }
@@ -28,16 +30,17 @@ const paces: readonly { degPerS: number; share: number }[] = [
 /** It wanders one way for about so long (common practice, no source). */
 const oneWayS = 60;
 
-/** Strokes through one lobe see it as wide as all of them together do, give or take so much, and its peak as strong, dB: one stroke's fading is a piece of it. */
+/** Strokes through one lobe see it as wide as all of them together do, give or take so much. */
 const sharedWidthSpread = 0.05;
-const strokePeakSdDb = 1.5;
 /** A stroke that has seen one flank only errs by the shape of the lobe too, beam widths. */
-const halfStrokeWidths = 0.2;
+const halfStrokeWidths = 0.1;
+/** Who is on a stroke still knows so many times less well where on it than all of it tells afterwards. */
+const inHandRatio = 1.75;
 /** Fewer independent points tell nothing. */
 const leastEffective = 1.5;
 
 /**
- * Where each stroke crossed the lobe that all of them show together.
+ * Where each stroke crossed the lobe that all of them show together. Of half a stroke in hand both the peak and the place of now are read in its own degrees.
  * @param strokes levels over position, the oldest stroke first
  * @param strokeSdDeg how far a whole stroke may lie beside where it was
  */
@@ -50,15 +53,21 @@ export function crossingsOf(
     width: whole.width,
     widthRelativeSd: sharedWidthSpread,
     peakDbm: whole.peakDbm,
-    peakSdDb: strokePeakSdDb,
+    peakSdDb: whole.peakSdDb,
   };
   const crossings: Crossing[] = [];
   for (const points of strokes) {
     const fit = fitLobe(points, prior, crossings.at(-1)?.deg ?? whole.x);
     if (!fit || fit.effectivePoints < leastEffective) continue;
     const nearest = points.reduce((best, p) => (Math.abs(p.x - fit.x) < Math.abs(best.x - fit.x) ? p : best));
-    const halfSdDeg = lobeIsWhole(fit) ? 0 : halfStrokeWidths * whole.width;
-    crossings.push({ deg: fit.x, sdDeg: Math.hypot(fit.xSd, strokeSdDeg, halfSdDeg), agoS: nearest.agoS });
+    const isHalf = !lobeIsWhole(fit);
+    const isInHand = isHalf && points === strokes.at(-1);
+    crossings.push({
+      deg: fit.x,
+      sdDeg: Math.hypot(fit.xSd, isHalf ? halfStrokeWidths * whole.width : 0, isInHand ? 0 : strokeSdDeg),
+      besideSdDeg: isInHand ? inHandRatio * strokeSdDeg : 0,
+      agoS: nearest.agoS,
+    });
   }
   return crossings;
 }
@@ -106,6 +115,7 @@ function follow(crossings: readonly Crossing[], degPerS: number): State {
   for (const crossing of crossings.slice(1)) {
     s = foretold(s, agoS - crossing.agoS, degPerS);
     agoS = crossing.agoS;
+    s.xx += crossing.besideSdDeg ** 2;
     const variance = s.xx + crossing.sdDeg ** 2;
     const off = crossing.deg - s.x;
     const [gainX, gainV] = [s.xx / variance, s.xv / variance];
