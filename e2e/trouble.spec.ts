@@ -59,6 +59,15 @@ test('a stylesheet that is lost on the way is asked for until it comes', async (
   await expect(page.getByRole('button', { name: 'Show the keys' })).toHaveCSS('min-height', '44px');
   expect(lost).toBe(3);
   await expectAccessible(page);
+  // A screen with styles of its own comes all the same.
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Quay crane: / }).click();
+  const propose = page.getByRole('button', { name: 'Propose both sheets' });
+  await expect(propose).toBeVisible();
+  lost = 0;
+  await page.reload();
+  await expect(propose).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Show the keys' })).toHaveCSS('min-height', '44px');
 });
 
 test('files that are no tests and no jobs are refused in words', async ({ page }) => {

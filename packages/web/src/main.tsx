@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import './offline/lostStyles';
 import '@mantine/core/styles.css';
 import './theme.css';
 import { MutationCache, QueryCache, QueryClient } from '@tanstack/react-query';
@@ -10,7 +11,6 @@ import { RouterProvider } from 'react-router';
 import { ProblemError } from './api';
 import { startWorker } from './offline/caches';
 import { isKept, KeptReading, keptMs } from './offline/keptReading';
-import { mendLostStyles } from './offline/lostStyles';
 import { router } from './router';
 import { SettingsProvider } from './settings';
 import { theme } from './theme';
@@ -49,7 +49,6 @@ const nonce = (): string => document.querySelector<HTMLMetaElement>('meta[name=s
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root element');
 
-mendLostStyles();
 startWorker();
 createRoot(root).render(
   <StrictMode>
