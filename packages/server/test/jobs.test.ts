@@ -167,6 +167,15 @@ describe('the network of a job', () => {
     expect((await view(id)).devices).toHaveLength(1);
   });
 
+  it('is saved by one of many at once, as the job is; the others are shown what is there, and none is told to try again', async () => {
+    const { id, version } = await begin();
+    const statuses = async (save: (i: number) => PromiseLike<{ status: number }>) =>
+      (await Promise.all(Array.from({ length: 8 }, (_, i) => save(i)))).map(({ status }) => status).sort();
+    const one = [200, ...Array<number>(7).fill(409)];
+    expect(await statuses((i) => save(id, { feedUpMbps: 10 + i }))).toEqual(one);
+    expect(await statuses((i) => server.patch(`/api/jobs/${id}`, { version, customer: `Pier ${i}` }))).toEqual(one);
+  });
+
   it.each<[string, object, string]>([
     ['subnets that overlap', { subnets: [site, { ...cameras, address: '10.20.0.64' }] }, 'overlaps site'],
     ['two of one name', { subnets: [site, { ...cameras, name: 'site' }] }, 'Two subnets are called site'],

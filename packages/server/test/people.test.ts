@@ -242,6 +242,13 @@ describe('the crew', () => {
     expect(events[0]?.kind).toBe('people');
   });
 
+  it('is added to by many at once: nobody is told to try again', async () => {
+    const names = Array.from({ length: 12 }, (_, i) => `Hand ${i + 1}`);
+    const added = names.map((name) => server.post(`/api/jobs/${server.jobId}/people`, { name, role: 'reader' }));
+    expect((await Promise.all(added)).map(({ status }) => status)).toEqual(names.map(() => 200));
+    expect((await people()).map(({ name }) => name)).toEqual(expect.arrayContaining(names));
+  });
+
   it('takes nobody twice, and takes back who had left under their name', async () => {
     const add = () => server.post(`/api/jobs/${server.jobId}/people`, { name: 'Twice Tove', role: 'reader' });
     const id = ((await add()).body as PeopleView).people.find((person) => person.name === 'Twice Tove')?.id;

@@ -1,5 +1,5 @@
 import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
-import { ChangeRow, EventRow } from '../database/models';
+import { ChangeRow, EventRow, JobRow } from '../database/models';
 import { nameOfField, unitOfField, type EventKind } from '@kivram/contract';
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
@@ -108,6 +108,13 @@ interface Versioned extends Model {
   version: number;
 }
 
+/**
+ * Reads a job for changing what hangs on it, so that two such changes follow each other. What refers to the job may be written meanwhile: every change does that first,
+ * so that two which asked for the whole row would wait for each other.
+ */
+export const lockJob = (jobId: string, transaction: Transaction): Promise<JobRow | null> =>
+  JobRow.findByPk(jobId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE });
+
 /** Reads a row for changing it, and refuses when somebody else has changed it since this version was shown. */
 export async function lockVersion<Row extends Versioned>(
   rows: ModelStatic<Row>,
@@ -116,7 +123,8 @@ export async function lockVersion<Row extends Versioned>(
   what: string,
   transaction: Transaction,
 ): Promise<Row> {
-  const row = await rows.findByPk(id, { transaction, lock: true });
+  // What refers to it may be written meanwhile: see `lockJob`.
+  const row = await rows.findByPk(id, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE });
   if (!row) throw notFound(what);
   if (row.version !== version) throw changedMeanwhile(what, row.get({ plain: true }));
   return row;

@@ -4,7 +4,7 @@ import type { Sequelize, Transaction } from 'sequelize';
 import { DhcpRangeRow, JobRow, KnownDeviceRow, NetworkRow, PlaceRow, SubnetRow } from '../database/models';
 import type { Author } from '../http/author';
 import { changedMeanwhile, notFound } from '../http/problem';
-import { makeChange } from './changes';
+import { lockJob, makeChange } from './changes';
 import { notPossible } from './gearChecks';
 import { sameJson } from './sameJson';
 
@@ -88,7 +88,7 @@ export class Networks {
     refuse(body);
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       // Nobody else saves the network of this job meanwhile, also where there is none yet.
-      await JobRow.findByPk(jobId, { transaction, lock: true });
+      await lockJob(jobId, transaction);
       const before = await networkOf(jobId, transaction);
       if ((before.network?.version ?? 0) !== version) throw changedMeanwhile('network');
       if (body.feedPlaceId) {

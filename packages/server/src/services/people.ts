@@ -13,7 +13,7 @@ import { CrewMemberRow, JobRow, PersonRow } from '../database/models';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/problem';
 import type { Who } from '../http/who';
-import { jobOf, makeChange } from './changes';
+import { jobOf, lockJob, makeChange } from './changes';
 
 /** How long an invitation lets somebody in. */
 const invitationMs = 10 * 60_000;
@@ -47,7 +47,7 @@ export class People {
   /** The first of a crew leads it. */
   async joinEmpty(jobId: string, name: string): Promise<CrewMemberRow> {
     return this.sequelize.transaction(async (transaction) => {
-      const job = await JobRow.findByPk(jobId, { transaction, lock: true });
+      const job = await lockJob(jobId, transaction);
       if (!job) throw notFound('job');
       const crew = await CrewMemberRow.findAll({ where: { jobId }, transaction });
       const known = crew.find((member) => member.name === name.trim());
@@ -63,7 +63,7 @@ export class People {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     const wanted = name.trim();
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
-      await JobRow.findByPk(jobId, { transaction, lock: true });
+      await lockJob(jobId, transaction);
       const crew = await CrewMemberRow.findAll({ where: { jobId }, transaction });
       const known = crew.find((member) => member.name.toLowerCase() === wanted.toLowerCase());
       if (known && !known.leftAt)
@@ -86,7 +86,7 @@ export class People {
     const jobId = await jobOf(CrewMemberRow, memberId, 'crew member');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       // Two leads who each make the other a reader meet here.
-      await JobRow.findByPk(jobId, { transaction, lock: true });
+      await lockJob(jobId, transaction);
       const row = await CrewMemberRow.findByPk(memberId, { transaction, rejectOnEmpty: true });
       const after = { role: role ?? row.role, left: left ?? row.leftAt !== null };
       const others = await CrewMemberRow.count({
