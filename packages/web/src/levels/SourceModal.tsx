@@ -21,7 +21,7 @@ import { AccessFields } from './AccessFields';
 import './levels.css';
 import { draftOfProfile, newProfile, profileBody, type ProfileDraft } from './profileDraft';
 import { ProfileFields } from './ProfileFields';
-import { bodyOf, draftOf, isAskedWay, type SourceDraft, type TypedSecrets } from './sourceDraft';
+import { bodyOf, draftOf, isAskedWay, wrongLight, type SourceDraft, type TypedSecrets } from './sourceDraft';
 
 interface Props {
   view: LinkView;
@@ -70,7 +70,8 @@ export function SourceModal({ view, end, source, onClose }: Props) {
 
   const lookThrough = (): void => {
     // Before a profile is there any stands for it: nothing is read by it yet.
-    const asked = { source: body(draft.profileId ?? newId()), ...(branch.trim() && { branch: branch.trim() }) };
+    const branchMeant = way === 'snmp' && branch.trim();
+    const asked = { source: body(draft.profileId ?? newId()), ...(branchMeant && { branch: branchMeant }) };
     const error = check(LevelSourceBody, asked.source).errors?.[0];
     setWrong(error ? new Error(error.message) : null);
     if (error) return;
@@ -92,8 +93,9 @@ export function SourceModal({ view, end, source, onClose }: Props) {
     } else store(draft.profileId);
   };
   const store = (profileId: string | null): void => {
-    const error = check(LevelSourceBody, body(profileId)).errors?.[0];
-    setWrong(error ? new Error(error.message) : null);
+    const error =
+      (way === 'typed' && wrongLight(draft.lights)) || check(LevelSourceBody, body(profileId)).errors?.[0]?.message;
+    setWrong(error ? new Error(error) : null);
     if (error) return;
     sendThen(save, body(profileId), () => {
       kept.drop();

@@ -2,7 +2,7 @@ import type { LevelProfile, LevelSourceView } from '@kivram/contract';
 import { check, LevelProfileBody, LevelSourceBody } from '@kivram/contract';
 import { describe, expect, it } from 'vitest';
 import { becomes, draftOfProfile, newProfile, picked, profileBody } from './profileDraft';
-import { bodyOf, draftOf, lightsIn } from './sourceDraft';
+import { bodyOf, draftOf, lightsIn, wrongLight } from './sourceDraft';
 
 const standin: LevelSourceView = {
   version: -1,
@@ -58,6 +58,13 @@ describe('a way of reading as it is typed', () => {
     expect(lightsIn('−85, 75 and -65.5')).toEqual([-85, -75, -65.5]);
     expect(lightsIn('-85 dBm; -75dBm')).toEqual([-85, -75]);
     expect(lightsIn('')).toEqual([]);
+  });
+
+  it('names the word that is no level', () => {
+    expect(wrongLight('−85, 75 and -65.5 dBm')).toBeNull();
+    expect(wrongLight('')).toBeNull();
+    expect(wrongLight('-85 x7 -65')).toContain('"x7" is no level');
+    expect(wrongLight('-85 -700')).toContain('"-700" is no level');
   });
 
   it('drops no word that is no number: the check refuses it', () => {

@@ -93,10 +93,22 @@ export const isAskedWay = (way: LevelWay): way is 'snmp' | 'http' | 'command' =>
 
 /** Levels of lights, written as people do: with spaces, commas or "and" between them, with or without the unit. What is no number is NaN, which the check refuses. */
 export function lightsIn(text: string): number[] {
-  const parts = text
+  // A level under 0 is meant also where the minus was left out.
+  return lightWordsIn(text).map((word) => -Math.abs(Number(word)));
+}
+
+/** What is wrong with the lights as they are typed, by the word that is; null where nothing is. */
+export function wrongLight(text: string): string | null {
+  const wrong = lightWordsIn(text).find((word) => !(Math.abs(Number(word)) <= weakestLightDb));
+  return wrong === undefined
+    ? null
+    : `"${wrong}" is no level of a light: type figures from −${weakestLightDb} to 0 dBm, like −85 −75 −65.`;
+}
+
+const weakestLightDb = 120;
+
+const lightWordsIn = (text: string): string[] =>
+  text
     .replaceAll('−', '-')
     .split(/[\s,;]+|\band\b|dBm/i)
     .filter(Boolean);
-  // A level under 0 is meant also where the minus was left out.
-  return parts.map((part) => -Math.abs(Number(part)));
-}
