@@ -91,6 +91,17 @@ describe('simulated installers who follow the guide', () => {
     for (const seed of [6, 15, 48]) expect(runTrial(stopped, seed).lossDb, `seed ${seed}`).toBeLessThan(2);
   });
 
+  it('a lobe that lies where the search ends is swept to its far flank', () => {
+    const far = { ...setup('dish', 'phone'), sheetSpread: 0.1, startWidths: 5 };
+    expect(runTrial(far, 45).lossDb).toBeLessThan(1);
+  });
+
+  it('nor does a first stroke through scatter send the way back past the peak, where time alone tells it', () => {
+    const slowMeter = { meter: { everyS: 1, quantumDb: 1, missingShare: 0.1 } };
+    const byTime = { ...setup('dish', 'none'), sheetSpread: 0.1, conditions: slowMeter };
+    for (const seed of [6121, 6162]) expect(runTrial(byTime, seed).lossDb, `seed ${seed}`).toBeLessThan(2);
+  });
+
   it('and a pull is told by the strokes after it: bolts that would cost 4 dB cost less than 1', () => {
     const pulled = {
       ...setup('dish', 'phone'),

@@ -55,6 +55,9 @@ export interface LobeFit {
 const widthStep = 0.4;
 const playStepWidths = 0.2;
 
+/** The level about a position is the mean of what was read this near to it. */
+const aboutWidths = 1 / 5;
+
 /** A maximum is the mean of at least so many readings, which one spike cannot make. */
 const leastInPeak = 3;
 
@@ -250,6 +253,13 @@ export function smoothedMaximumX(points: readonly LobePoint[], width: number): n
     if (count >= leastInPeak && (!best || sum / count > best.mean)) best = { key, mean: sum / count };
   }
   return best && best.key * bin;
+}
+
+/** Mean of what was read within a fifth of a lobe of a position; nothing, -Infinity, where none was. */
+export function levelAbout(points: readonly LobePoint[], x: number | undefined, width: number): number {
+  if (x === undefined) return -Infinity;
+  const near = points.filter((p) => Math.abs(p.x - x) <= aboutWidths * width);
+  return near.reduce((sum, p) => sum + p.levelDbm, 0) / Math.max(1, near.length);
 }
 
 function lagOneCorrelation(values: readonly number[]): number {

@@ -1,6 +1,6 @@
 import type { Action } from '../advice';
 import { isSuspicious, searchWidths, type AxisPlan } from '../guide';
-import { fitLobe, smoothedMaximumX, type LobePoint } from '../lobeFit';
+import { fitLobe, levelAbout, smoothedMaximumX, type LobePoint } from '../lobeFit';
 import type { Turning } from '../reading';
 import {
   flankDropDb,
@@ -22,12 +22,11 @@ const contrastDb = 9;
 /** Two side lobes are alike; a lobe that is so much stronger than all that lies further off than its own flanks stands alone. */
 const besideWidths = 1;
 const standsOutDb = 6;
-/** The level at the best angle is the mean of what was read this near to it. */
-const bestReachWidths = 1 / 5;
 /** So much of a flank before the peak must have been seen for the lobe to be whole. */
 const flankBeforeWidths = 0.7;
 /** Before so many readings there is no rise to speak of. */
 const firstSamples = 8;
+const nothingMet = { dbm: -Infinity, deg: undefined } as const;
 /** Strokes of one search after both of its sides were seen: nobody turns for ever. */
 const mostStrokes = 6;
 
@@ -47,8 +46,8 @@ export class AxisSearch {
   startDeg: number | undefined;
   /** how far to search, widths from where the mount stood: most starts are near */
   private reach: number = searchWidths.near;
-  /** the best level that was met on the strokes so far */
-  private metDbm = -Infinity;
+  /** the best that was met on the strokes so far */
+  private met: { dbm: number; deg: number | undefined } = nothingMet;
   private searched = { right: false, left: false };
   private strokes = 0;
   private isLaterRow = false;
@@ -67,20 +66,33 @@ export class AxisSearch {
     const reach = this.reach * width * (record.isFirstStroke && !this.isLaterRow ? slack.out : slack.back);
     const points = record.strokePoints(direction);
     const bestDeg = smoothedMaximumX(points, width);
-    const bestDbm = this.levelAt(points, bestDeg);
+    const bestDbm = levelAbout(points, bestDeg, this.plan.beamWidthDeg);
     const level = record.levels.recentDbm(momentS);
     const past = bestDeg === undefined ? 0 : (record.hereDeg - bestDeg) * direction;
     const travelled = (record.hereDeg - (this.startDeg ?? record.hereDeg)) * direction;
-    const met = Math.max(bestDbm, this.metDbm);
+    const met = Math.max(bestDbm, this.met.dbm);
     const isRising = level === null || past < pastHighestWidths * width;
     const fallen = level === null || level < bestDbm - flankDropDb;
     const left = past >= flankWidths * width && fallen && bestDbm > met - sameLobeDb;
-    const isOut = travelled >= reach && (past >= flankWidths * width || bestDbm < met - sameLobeDb);
-    const isTooFar = travelled >= giveUpReaches * reach && (level === null || !isRising);
+    // What has just become stronger than all before is no place to turn round at, nor is one on the way to what was met before.
+    const isBest = level !== null && level > bestDbm;
+    const isOut =
+      travelled >= reach &&
+      !isBest &&
+      !this.isAhead(direction) &&
+      (past >= flankWidths * width || bestDbm < met - sameLobeDb);
+    const isTooFar = travelled >= giveUpReaches * reach && (level === null || (!isRising && fallen));
     return {
       action: !isRising ? 'past' : record.count < firstSamples ? 'search' : 'rising',
       isOver: isTooFar || isOut || (left && !this.isSuspicious(met)),
     };
+  }
+
+  /** Whether the best that was met, and its far flank, are still to come on this stroke; by time nobody knows where that was. */
+  private isAhead(direction: Turning): boolean {
+    const { record, met, plan } = this;
+    if (record.isByTime || met.deg === undefined) return false;
+    return (record.hereDeg - met.deg) * direction < flankWidths * plan.beamWidthDeg;
   }
 
   /** Takes note of the stroke that ends here, before its points change their places. @returns what to do with them */
@@ -88,7 +100,8 @@ export class AxisSearch {
     this.searched[direction > 0 ? 'right' : 'left'] = true;
     const points = this.record.isByTime ? this.record.strokePoints(direction) : this.record.points();
     const bestDeg = smoothedMaximumX(points, this.plan.beamWidthDeg);
-    this.metDbm = Math.max(this.metDbm, this.levelAt(points, bestDeg));
+    const bestDbm = levelAbout(points, bestDeg, this.plan.beamWidthDeg);
+    if (bestDbm > this.met.dbm) this.met = { dbm: bestDbm, deg: bestDeg };
     return (mayGoFar) => this.end(points, bestDeg, mayGoFar);
   }
 
@@ -97,7 +110,7 @@ export class AxisSearch {
     if (!bothSides || (bestDeg !== undefined && this.lacksFlank(points, bestDeg))) return { kind: 'otherSide' };
     // Where nothing at all is heard, searching further on hears nothing either: the other end comes first.
     if (bestDeg === undefined) return { kind: 'nothing' };
-    const bestDbm = this.levelAt(points, bestDeg);
+    const bestDbm = levelAbout(points, bestDeg, this.plan.beamWidthDeg);
     const isWeak = bestDbm < (this.plan.expectedDbm ?? -Infinity) - scatterDb;
     const isScatter = isWeak && bestDbm < medianOf(points) + contrastDb;
     if (isScatter && mayGoFar && this.reach < searchWidths.far && !this.plan.nearPeak) {
@@ -110,8 +123,9 @@ export class AxisSearch {
     return { kind: isScatter && !this.plan.nearPeak ? 'scatter' : 'rough', deg };
   }
 
-  /** Searches again, from the beginning. */
-  restart(): void {
+  /** Searches again from the beginning, around where the peak was known. */
+  restart(peakDeg?: number): void {
+    this.startDeg = peakDeg ?? this.startDeg;
     this.searched = { right: false, left: false };
     this.strokes = 0;
   }
@@ -119,7 +133,7 @@ export class AxisSearch {
   /** Another row is searched: the other axis was turned. @returns the way to turn, where the mount stands at one side of the row */
   beginRow(): Turning {
     this.isLaterRow = true;
-    this.metDbm = -Infinity;
+    this.met = nothingMet;
     this.reach = searchWidths.near;
     const off = this.record.hereDeg - (this.startDeg ?? 0);
     const isOut = Math.abs(off) > flankWidths * this.plan.beamWidthDeg;
@@ -132,7 +146,7 @@ export class AxisSearch {
   centreOn(deg: number): void {
     this.startDeg = deg;
     this.reach = searchWidths.near;
-    this.metDbm = -Infinity;
+    this.met = nothingMet;
     this.restart();
   }
 
@@ -158,16 +172,9 @@ export class AxisSearch {
     const fit = isScatter ? undefined : fitLobe(points, { width, widthRelativeSd: unknownLobeSpread });
     if (fit) {
       const others = points.filter((p) => Math.abs(p.x - fit.x) > besideWidths * width);
-      if (this.levelAt(others, smoothedMaximumX(others, width)) < fit.peakDbm - standsOutDb) return null;
+      if (levelAbout(others, smoothedMaximumX(others, width), width) < fit.peakDbm - standsOutDb) return null;
     }
     return mirrorCentre(points, width) ?? fit?.x ?? this.startDeg ?? 0;
-  }
-
-  /** Mean of what was read near to a position. */
-  private levelAt(points: readonly LobePoint[], deg: number | undefined): number {
-    if (deg === undefined) return -Infinity;
-    const near = points.filter((p) => Math.abs(p.x - deg) <= bestReachWidths * this.plan.beamWidthDeg);
-    return near.reduce((sum, p) => sum + p.levelDbm, 0) / Math.max(1, near.length);
   }
 }
 

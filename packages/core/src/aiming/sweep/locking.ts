@@ -1,12 +1,14 @@
 import { mainLobeLossDb } from '../../antenna';
 import type { MeanLevel } from '../levels';
 import type { AxisRecord } from './axisRecord';
-import { levelSdDb, slowFading, type PeakBelief } from './peakBelief';
+import { slowFading, type KnownLevel, type PeakBelief } from './peakBelief';
 import type { PeakFinder } from './peakFinder';
 
 /** Seconds of reading at rest before and after the bolts are tightened: at least, and at most where the level fades slowly. */
 export const restSeconds = 2.5;
 export const longestRestS = 12;
+/** By time nothing but the level tells whether tightening has moved the mount. */
+const longestLockByTimeS = 20;
 /** A rest holds so many new readings at least. */
 export const leastReadings = 3;
 /** A rest is long enough when its level is known so well. */
@@ -68,18 +70,19 @@ export class Locking {
   ) {}
 
   /** Level that a mount at rest should show: the peak's, or that of so far beside it. */
-  shouldDbm(peak: PeakBelief): number {
-    return peak.dbm - mainLobeLossDb(this.leadDeg, peak.widthDeg);
+  shouldDbm(peak: KnownLevel): number {
+    return peak.dbm - mainLobeLossDb(this.leadDeg, this.finder.peak?.widthDeg ?? this.beamWidthDeg);
   }
 
   /** "Lock" is said: from here on the level and the place are what tightening has to leave; what is read while it goes on changes nothing. */
-  say(restSinceS: number, peak: PeakBelief | null): void {
+  say(restSinceS: number, isRough: boolean): void {
     const { record } = this;
+    const peak = isRough ? null : this.finder.level;
     const place = record.track.restDeg(restSinceS + settlingS);
     const heard = record.levels.recentDbm(restSeconds) ?? -Infinity;
     const rest = this.finder.levelSince(restSinceS) ?? { dbm: heard, sdDb: 1, count: 0 };
     this.before = {
-      level: !peak ? rest : this.leadDeg ? { ...rest, dbm: peak.dbm, sdDb: levelSdDb(peak) } : blend(rest, peak),
+      level: !peak ? rest : this.leadDeg ? { ...rest, ...peak } : blend(rest, peak),
       // Where it stands beside the peak, tightening should bring it to the peak.
       angleDeg: place.angleDeg - this.leadDeg,
       angleSdDeg: place.sdDeg,
@@ -89,8 +92,8 @@ export class Locking {
   }
 
   /** The bolts are tight. */
-  locked(tS: number, restSinceS: number, peak: PeakBelief | null): void {
-    if (!this.before) this.say(restSinceS, peak);
+  locked(tS: number, restSinceS: number, isRough: boolean): void {
+    if (!this.before) this.say(restSinceS, isRough);
     this.lockedAtS = tS;
   }
 
@@ -99,7 +102,7 @@ export class Locking {
     const { before, lockedAtS, record, finder } = this;
     if (lockedAtS === null || !before) return null;
     const readS = record.nowS - lockedAtS;
-    const isLongest = readS >= longestRestS;
+    const isLongest = readS >= (record.isByTime ? longestLockByTimeS : longestRestS);
     if (readS < restSeconds || (record.levels.countSince(lockedAtS) < leastReadings && !isLongest)) return null;
     const level = finder.levelSince(lockedAtS);
     if (level && level.sdDb > knownRestSdDb && !isLongest) return null;
@@ -148,7 +151,7 @@ export class Locking {
 }
 
 /** Two means of the same level, each with the weight of what it knows. */
-function blend(rest: MeanLevel, peak: PeakBelief): MeanLevel {
-  const [a, b] = [1 / rest.sdDb ** 2, 1 / levelSdDb(peak) ** 2];
+function blend(rest: MeanLevel, peak: KnownLevel): MeanLevel {
+  const [a, b] = [1 / rest.sdDb ** 2, 1 / peak.sdDb ** 2];
   return { dbm: (a * rest.dbm + b * peak.dbm) / (a + b), sdDb: 1 / Math.sqrt(a + b), count: rest.count };
 }

@@ -1,5 +1,5 @@
 import type { TrackTraits } from '../angleTrack';
-import { fitLobe, misfit, type LobeFit, type LobePoint } from '../lobeFit';
+import { fitLobe, levelAbout, misfit, smoothedMaximumX, type LobeFit, type LobePoint } from '../lobeFit';
 import type { Turning } from '../reading';
 import { lobeIsWhole } from '../steering';
 import { crossingsOf, followPeak } from './wanderingPeak';
@@ -85,8 +85,8 @@ const isLobe = (fit: LobeFit, widthDeg: number): boolean =>
 
 /** Points of now deny a lobe through older ones too where it fits them so much worse: four times what five unknowns gain by chance. */
 const mostDenied = 20;
-/** A lobe so much weaker than the best one is another lobe. */
-const sameLobeDb = 5;
+/** A lobe so much weaker than the best that was met is another lobe; less is a fade, for side lobes lie lower. */
+const otherLobeDb = 8;
 /** A lobe that seems narrower or wider than these shares of the sheet's is not one. */
 const believedWidths = { least: 0.45, most: 2 } as const;
 /** Fewer independent points make no lobe. */
@@ -94,6 +94,10 @@ const leastEffective = 2.5;
 /** How well one stroke tells a peak's level at best: its fading is one piece of all fading. */
 const strokeSdDb = 0.5;
 const ownWeight = 2;
+/** The sheet's width counts as much as that of so many strokes: fits of fading crests alone would lead each other to narrower and narrower lobes. */
+const sheetWeight = 1;
+/** Play and a slow hand move a peak by less than this from one stroke to the next, beam widths: what lies further off is another lobe, or was lost on the way. */
+const mostLagWidths = 1;
 /** Once strokes have shown a width, the next one strays from it by so much. */
 const laterWidthSpread = 0.2;
 /** Before any two strokes were compared, the lag is taken for as much as nothing, with the weight of one stroke. */
@@ -110,6 +114,10 @@ export class StrokeBeliefs {
   private readonly strokes: Stroke[] = [];
   private lagSumDeg = 0;
   private lagCount = lagWeight;
+  /** the best level that any stroke has met, lobe or not */
+  private metDbm = -Infinity;
+  /** the last stroke crossed the lobe, so that the next one says how far apart two strokes see it */
+  private wasCrossing = false;
 
   constructor(
     private readonly beamDeg: number,
@@ -126,19 +134,20 @@ export class StrokeBeliefs {
   }
 
   get widthDeg(): number {
-    const widths = this.good().map((s) => s.fit.width);
-    return widths.length ? widths.reduce((sum, w) => sum + w, 0) / widths.length : this.beamDeg;
+    const good = this.good();
+    const sum = good.reduce((width, { fit }) => width + fit.width, sheetWeight * this.beamDeg);
+    return sum / (good.length + sheetWeight);
   }
 
   /** The lobe that a stroke in hand has met, where it is the one of before; undefined while it has met none. */
   lobeIn(points: readonly LobePoint[]): LobeFit | undefined {
     const fit = fitLobe(points, { width: this.widthDeg, widthRelativeSd: this.traits.widthSpread });
-    const isMet = fit && isLobe(fit, this.beamDeg) && fit.peakDbm > this.bestDbm - sameLobeDb;
+    const isMet = fit && isLobe(fit, this.beamDeg) && fit.peakDbm > this.bestDbm - otherLobeDb;
     return isMet && points.some((p) => p.x <= fit.x) && points.some((p) => p.x >= fit.x) ? fit : undefined;
   }
 
   private get bestDbm(): number {
-    return Math.max(...this.strokes.map((s) => s.fit.peakDbm));
+    return Math.max(this.metDbm, ...this.strokes.map((s) => s.fit.peakDbm));
   }
 
   /** Takes a stroke in. @returns its fit where it crossed the lobe; undefined where it did not */
@@ -148,8 +157,11 @@ export class StrokeBeliefs {
       width,
       widthRelativeSd: this.count > 1 ? laterWidthSpread : this.traits.widthSpread,
     });
-    if (!fit || !this.isCrossing(fit, points)) return undefined;
-    if (before && this.strokes.length) {
+    this.metDbm = Math.max(this.metDbm, levelAbout(points, smoothedMaximumX(points, this.beamDeg), this.beamDeg));
+    const followsCrossing = this.wasCrossing;
+    this.wasCrossing = !!fit && this.isCrossing(fit, points);
+    if (!fit || !this.wasCrossing) return undefined;
+    if (before && followsCrossing && Math.abs(fit.x - before.deg) < mostLagWidths * this.beamDeg) {
       this.lagSumDeg += direction * (fit.x - before.deg);
       this.lagCount++;
     }
@@ -206,7 +218,7 @@ export class StrokeBeliefs {
       lobeIsWhole(fit) &&
       fit.x > least &&
       fit.x < most &&
-      fit.peakDbm > this.bestDbm - sameLobeDb &&
+      fit.peakDbm > this.bestDbm - otherLobeDb &&
       isLobe(fit, this.beamDeg) &&
       fit.effectivePoints > leastEffective
     );
@@ -215,7 +227,7 @@ export class StrokeBeliefs {
   /** Strokes through the best lobe: those of a weaker one drop out. */
   private good(): Stroke[] {
     const best = this.bestDbm;
-    return this.strokes.filter((s) => s.fit.peakDbm > best - sameLobeDb);
+    return this.strokes.filter((s) => s.fit.peakDbm > best - otherLobeDb);
   }
 }
 
@@ -225,9 +237,31 @@ const shapeSdDb = 0.35;
 const climbPerS = 0.6;
 const mostClimb = 0.9;
 
-/** How well the level of the peak is known, one standard deviation, dB. */
-export function levelSdDb({ sdDb, strokeSdDb, fadingS }: PeakBelief): number {
-  return Math.hypot(sdDb, shapeSdDb, Math.min(mostClimb, climbPerS * (fadingS ?? 0)) * (strokeSdDb ?? 0));
+/** Who was stopped near a peak and went on because the level lacked much stood so far under it, give or take so much, dB. */
+const stoppedShort = { db: 0.5, sdDb: 0.7 } as const;
+
+/** A level with one standard deviation. */
+export interface KnownLevel {
+  dbm: number;
+  sdDb: number;
+}
+
+/**
+ * The level of the peak: as strokes have shown it, and as it was heard where the mount was stopped for it and went on. Strokes err upwards, rests downwards.
+ * @param rests levels at such stops
+ */
+export function peakLevel(peak: PeakBelief, rests: readonly KnownLevel[]): KnownLevel {
+  const { dbm, sdDb, strokeSdDb, fadingS } = peak;
+  const climbSdDb = Math.min(mostClimb, climbPerS * (fadingS ?? 0)) * (strokeSdDb ?? 0);
+  const told = [
+    { dbm, sdDb: Math.hypot(sdDb, shapeSdDb, climbSdDb) },
+    ...rests.map((rest) => ({ dbm: rest.dbm + stoppedShort.db, sdDb: Math.hypot(rest.sdDb, stoppedShort.sdDb) })),
+  ];
+  const weights = told.reduce((sum, level) => sum + level.sdDb ** -2, 0);
+  return {
+    dbm: told.reduce((sum, level) => sum + level.dbm / level.sdDb ** 2, 0) / weights,
+    sdDb: 1 / Math.sqrt(weights),
+  };
 }
 
 /** A stroke tells the level of the peak from about so many seconds. */

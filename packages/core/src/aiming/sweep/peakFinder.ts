@@ -5,7 +5,7 @@ import { fitLobe, smoothedMaximumX } from '../lobeFit';
 import type { Turning } from '../reading';
 import { closeWidths, sameLobeDb } from '../steering';
 import type { AxisRecord } from './axisRecord';
-import { lobeS, peakOfAll, StrokeBeliefs, type PeakBelief } from './peakBelief';
+import { lobeS, peakLevel, peakOfAll, StrokeBeliefs, type KnownLevel, type PeakBelief } from './peakBelief';
 
 /** The peak is good enough when its uncertainty costs a few hundredths of a decibel: 12 x 0.05^2 = 0.03 dB. */
 const targetSdWidths = 0.04;
@@ -29,6 +29,8 @@ export class PeakFinder {
   /** the stroke that ended last crossed the lobe: the peak is known in the degrees of now */
   private isFresh = false;
   private strokes: StrokeBeliefs | null;
+  /** levels where the mount was stopped and went on, by time */
+  private rests: MeanLevel[] = [];
   /** when one lobe was fitted through all points last */
   private fittedAtS = 0;
 
@@ -116,6 +118,16 @@ export class PeakFinder {
     return fitLobe(points, prior, x)?.x ?? x;
   }
 
+  /** The level of the peak, which a mount on it should show; null where none is known. */
+  get level(): KnownLevel | null {
+    return this.peak && peakLevel(this.peak, this.rests);
+  }
+
+  /** It was stopped for the peak, and heard this. What tells an angle says better how far beside the peak that was. */
+  rested(rest: MeanLevel): void {
+    if (this.strokes) this.rests.push(rest);
+  }
+
   /** The level at rest since a moment. It is known no better than one stroke knows its peak, as often as the time of a lobe fits into it. */
   levelSince(sinceS: number): MeanLevel | null {
     const { peak, record } = this;
@@ -160,6 +172,7 @@ export class PeakFinder {
   forget(): void {
     this.peak = null;
     this.isFresh = false;
+    this.rests = [];
   }
 }
 

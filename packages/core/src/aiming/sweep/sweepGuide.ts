@@ -5,26 +5,19 @@ import { HandDelay } from '../handDelay';
 import type { MeanLevel } from '../levels';
 import type { LobePoint } from '../lobeFit';
 import type { AimSample, Turning } from '../reading';
-import { closeWidths, flankDropDb, flankWidths, momentS, pastFitWidths, samplesPerLook, shownS } from '../steering';
+import { flankDropDb, flankWidths, momentS, pastFitWidths, samplesPerLook, shownS } from '../steering';
 import { AxisRecord } from './axisRecord';
 import { AxisSearch } from './axisSearch';
 import { HandWatch } from './handWatch';
-import { knownRestSdDb, leastReadings, Locking, longestRestS, restSeconds, settlingS } from './locking';
-import { levelSdDb, type PeakBelief } from './peakBelief';
+import { leastReadings, Locking, restSeconds, settlingS } from './locking';
+import type { PeakBelief } from './peakBelief';
 import { PeakFinder } from './peakFinder';
 import { PresumedHand } from './presumedHand';
+import { Standing } from './standing';
 
-/** Nearer than so many standard deviations of where it stands nobody can come. */
-const closeSds = 0.7;
-/** A hand that is told to stop stands so near to the peak, beam widths, one standard deviation. */
-const stoppedWidths = 0.2;
-/** A place at rest is read until it is known so well, or for so long. */
-const placeSdWidths = 0.06;
-const longestPlaceS = 8;
 /** Where only the level tells that a flank was passed, a fade may look like it: then a stroke goes on so far at most. */
 const farFlankWidths = 1.6;
-/** Where what tells the angle wanders so fast, strokes are shorter: the peak is to be crossed again soon. */
-const wanderingWidthsPerS = 0.003;
+/** Where what tells the angle wanders, strokes are shorter: the peak is to be crossed again soon. */
 const shortFlankWidths = 0.7;
 /** A way back that takes so much longer than the way out has missed what it went for. */
 const openShare = 0.5;
@@ -57,13 +50,6 @@ const listenS = 2;
 const worthSearchingDb = 6;
 /** A speed read off a noisy angle is believed between these shares of what was asked for. */
 const believedSpeeds = { least: 0.5, most: 1.6 } as const;
-/** At rest the level is short of the peak where it is so by this much, and by so many standard deviations. */
-const shortDb = 0.6;
-const shortSds = 2;
-/** Where what tells the angle wanders, the level has more to say. */
-const shortSdsWandering = 1;
-/** So many times that much is no fade that will pass. */
-const plainlyShort = 2;
 /** A stop before this share of the expected way would trust a fading peak. */
 const earliestShare = 0.35;
 
@@ -79,6 +65,7 @@ export class SweepGuide implements AxisGuide {
   private readonly search: AxisSearch;
   private readonly finder: PeakFinder;
   private readonly locking: Locking;
+  private readonly standing: Standing;
   private phase: 'search' | 'row' | 'sweep' | 'comeBack' | 'hold' | 'lock' | 'lost' = 'search';
   private action: Action = 'search';
   private direction: Turning = 1;
@@ -118,6 +105,7 @@ export class SweepGuide implements AxisGuide {
     this.finder = new PeakFinder(plan, this.record);
     this.hand = new HandWatch(delay, plan);
     this.locking = new Locking(this.record, this.finder, plan.beamWidthDeg);
+    this.standing = new Standing(plan, this.record, this.finder, this.locking);
   }
 
   get advice(): AxisAdvice {
@@ -150,7 +138,7 @@ export class SweepGuide implements AxisGuide {
   }
 
   locked(tS: number): void {
-    this.locking.locked(tS, this.restSinceS, this.sharpPeak);
+    this.locking.locked(tS, this.restSinceS, this.roughDeg !== null);
     this.phase = 'lock';
     this.action = 'readAgain';
   }
@@ -261,9 +249,11 @@ export class SweepGuide implements AxisGuide {
     }
   }
 
+  /** Where the peak was known, it is near there still, and in this row. */
   private searchAnew(): void {
     this.sweeps = 0;
-    this.search.restart();
+    if (this.finder.peak) this.rowsLeft = 0;
+    this.search.restart(this.finder.peak?.deg);
     this.phase = 'search';
   }
 
@@ -298,7 +288,7 @@ export class SweepGuide implements AxisGuide {
     if (finder.byTime) return this.sweepByTime();
     const past = (record.hereDeg - (finder.peak?.deg ?? search.startDeg ?? 0)) * this.direction;
     this.action = past > pastFitWidths * this.plan.beamWidthDeg ? 'past' : 'rising';
-    if (past >= (this.isWandering ? shortFlankWidths : flankWidths) * this.plan.beamWidthDeg) this.evaluate();
+    if (past >= (this.standing.isWandering ? shortFlankWidths : flankWidths) * this.plan.beamWidthDeg) this.evaluate();
   }
 
   /** Without angles a stroke ends past the lobe that its own levels show; one that shows none goes on as far as the lobe can be, give or take what time leaves open. */
@@ -392,7 +382,7 @@ export class SweepGuide implements AxisGuide {
     if (this.isByTime && record.turning !== 0) this.restSinceS = record.nowS;
     if (record.nowS - this.restSinceS < restSeconds) return;
     this.hand.rests(record.track.resolutionDeg);
-    if (record.levels.countSince(this.restSinceS) < leastReadings || this.isPlaceVague()) return;
+    if (record.levels.countSince(this.restSinceS) < leastReadings || this.standing.isVague(this.restSinceS)) return;
     if (record.levels.recentDbm(restSeconds) === null) return this.giveUp('otherEnd');
     const rest = finder.levelSince(this.restSinceS);
     if (this.roughDeg === null && !rest) return;
@@ -403,45 +393,20 @@ export class SweepGuide implements AxisGuide {
       if (verdict === 'short') return this.tryAgain(rest);
     }
     this.remainingDeg = null;
-    this.locking.say(this.restSinceS, this.sharpPeak);
+    this.locking.say(this.restSinceS, this.roughDeg !== null);
     this.phase = 'lock';
     this.action = 'lock';
   }
 
-  /** Whether more angles at rest would still show better where the mount stands. */
-  private isPlaceVague(): boolean {
-    const { track, nowS } = this.record;
-    if (this.isByTime || !track.isAveraging || nowS - this.restSinceS >= longestPlaceS) return false;
-    // Nor are they worth waiting for beyond what is known of the peak.
-    const wantedDeg = Math.max(placeSdWidths * this.plan.beamWidthDeg, this.peakSdDeg);
-    return track.restDeg(this.restSinceS + settlingS).sdDeg > wantedDeg;
-  }
-
-  /** Whether what tells the angle wanders so fast, as far as is known, that it counts. */
-  private get isWandering(): boolean {
-    return !this.isByTime && (this.finder.peak?.driftSdDegPerS ?? 0) > wanderingWidthsPerS * this.plan.beamWidthDeg;
-  }
-
-  /** How well it is known where the peak is by now. */
-  private get peakSdDeg(): number {
-    return Math.hypot(this.finder.peak?.sdDeg ?? 0, this.finder.wanderedSdDeg);
-  }
-
   /** Whether the mount was stopped beside where it should be, by what tells the angle, and is worth a nudge. */
   private nudge(): boolean {
-    if (this.isByTime || this.nudges >= (this.isWandering ? mostNudgesWandering : mostNudges)) return false;
+    const { standing, restSinceS } = this;
+    if (this.isByTime || this.nudges >= (standing.isWandering ? mostNudgesWandering : mostNudges)) return false;
     const { track } = this.record;
-    const place = track.restDeg(this.restSinceS + settlingS);
+    const place = track.restDeg(restSinceS + settlingS);
     if (track.isAveraging) this.hand.restsAt(place, this.direction);
-    // What wanders has wandered on since the middle of the rest.
-    const wanderedDeg = ((this.finder.peak?.driftDegPerS ?? 0) * (this.record.nowS - this.restSinceS)) / 2;
-    const seenDeg = this.targetDeg(this.direction) - place.angleDeg - wanderedDeg;
-    const unsureDeg = Math.hypot(place.sdDeg, this.peakSdDeg);
-    // A hand that was stopped for the peak is near it, whatever a vague angle says.
-    const nearDeg = stoppedWidths * this.plan.beamWidthDeg;
-    const offDeg = track.isAveraging ? seenDeg / (1 + (unsureDeg / nearDeg) ** 2) : seenDeg;
-    const closeDeg = Math.max(closeWidths * this.plan.beamWidthDeg, track.resolutionDeg, closeSds * unsureDeg);
-    if (Math.abs(offDeg) <= closeDeg) return false;
+    const offDeg = standing.offDeg(restSinceS, this.targetDeg(this.direction));
+    if (!offDeg) return false;
     this.nudges++;
     this.phase = 'comeBack';
     this.comingSinceS = this.record.nowS;
@@ -456,33 +421,24 @@ export class SweepGuide implements AxisGuide {
     return true;
   }
 
-  /** Whether the level at rest is too weak for where the mount should stand. */
+  /** Whether the level at rest is too weak for where the mount should stand; after many approaches it is taken as it is, and what it lacks is told. */
   private verdictOn(rest: MeanLevel): 'short' | 'wait' | 'fine' {
-    const { peak } = this.finder;
-    if (!peak) return 'fine';
-    const missing = this.locking.shouldDbm(peak) - rest.dbm;
-    const sds = this.isWandering ? shortSdsWandering : shortSds;
-    const limitDb = Math.max(shortDb, sds * Math.hypot(rest.sdDb, levelSdDb(peak)));
-    const isShort = missing > limitDb;
-    if (this.approaches >= mostApproaches) {
-      this.leftShortDb = isShort ? missing : null;
-      return 'fine';
-    }
-    // A mean that is not known well enough yet is read for longer: a fade may pass.
+    const { standing } = this;
     const restedS = this.record.nowS - this.restSinceS;
-    if (isShort) return !this.isByTime || missing > plainlyShort * limitDb || restedS > longestRestS ? 'short' : 'wait';
-    const waitsLong = this.isByTime || this.isWandering;
-    const isKnown = rest.sdDb < knownRestSdDb || restedS > (waitsLong ? longestRestS : longestRestS / 2);
-    return isKnown || missing < -shortDb ? 'fine' : 'wait';
+    if (this.approaches < mostApproaches) return standing.verdict(rest, restedS);
+    this.leftShortDb = standing.isShort(rest, restedS) ? standing.missingDb(rest) : null;
+    return 'fine';
   }
 
   /** The level says that the mount is not on the peak: once more through the lobe. */
-  private tryAgain({ dbm }: MeanLevel): void {
-    const missingDb = this.finder.peak ? this.locking.shouldDbm(this.finder.peak) - dbm : 0;
-    if (!this.isByTime && !this.locking.leadDeg && missingDb > deniedDb && ++this.falseStops >= mostFalseStops) {
+  private tryAgain(rest: MeanLevel): void {
+    const { locking, standing, finder } = this;
+    const isDenied = !this.isByTime && !locking.leadDeg && standing.missingDb(rest) > deniedDb;
+    if (isDenied && ++this.falseStops >= mostFalseStops) {
       this.distrustTrack();
       return this.reverse();
     }
+    if (!locking.leadDeg) finder.rested(rest);
     this.sweepOn(sweepsAgain.short);
     this.action = 'turnBack';
     this.remainingDeg = null;
