@@ -158,6 +158,11 @@ export class AimGuide {
     return step ? widthOf(this.plan[step.end].beam, step.axis) : null;
   }
 
+  /** Where the axis in hand is turned to, in the degrees of its points; null where none is in hand. */
+  get hereDeg(): number | null {
+    return this.shift ? null : (this.guide?.hereDeg ?? null);
+  }
+
   /** Levels over position of the axis in hand, for drawing. */
   points(): LobePoint[] {
     return this.guide?.points() ?? [];

@@ -57,6 +57,25 @@ describe('the guide with angles', () => {
     expect(actions.at(-1)).toBe('done');
   });
 
+  it('keeps the peak it knew when somebody stands still on the way back, for however long', { timeout: 20_000 }, () => {
+    const guide = byPhone();
+    let [deg, tS] = [-5, 0];
+    const read = (direction: Turning): void => {
+      tS += 0.1;
+      deg += direction * 0.1;
+      const trembling = Math.sin(tS * 7) * 1.5;
+      guide.push({ tS, rslDbm: Math.round(levelAt(deg)), angleDeg: deg + trembling, turning: direction });
+    };
+    while (guide.advice.action !== 'comeBack' && tS < 300) read(guide.advice.direction);
+    const known = guide.advice.estimate;
+    for (let i = 0; i < 4500; i++) read(0);
+    expect(guide.advice.action).toBe('comeBack');
+    expect(guide.advice.estimate?.peakDbm).toBeCloseTo(known?.peakDbm ?? NaN, 0);
+    expect(guide.advice.estimate?.angleDeg).toBeCloseTo(known?.angleDeg ?? NaN, 0);
+    while (guide.advice.action === 'comeBack' && tS < 1000) read(guide.advice.direction);
+    expect(Math.abs(deg)).toBeLessThan(1.5);
+  });
+
   it('does not stop at a first maximum that is far under the prediction', () => {
     // A side lobe 15 dB down at 9.5 degrees, where the search begins.
     const withSideLobe = (deg: number): number => Math.max(levelAt(deg), peakDbm - 15 - 40 * ((deg - 9.5) / 4) ** 2);

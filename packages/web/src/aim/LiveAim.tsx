@@ -15,7 +15,7 @@ import { CrewPanel } from './CrewPanel';
 import { PasteTable } from './PasteTable';
 import { PhoneSensor } from './PhoneSensor';
 import { usePlace } from './place';
-import { Traces } from './Traces';
+import { LobeTrace, MinuteTrace } from './Traces';
 import { TypedKeys } from './TypedKeys';
 import { useFeed } from './useFeed';
 import { usePresence } from './usePresence';
@@ -103,6 +103,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
           angleBy={{ near: alignment.nearSource, far: alignment.farSource }}
           expectedDbm={expectedDbm}
         />
+        <LobeTrace feed={feed} guide={guide} end={end} />
         <div className="aim-taps">
           {may.work && step && isTurn && (
             <AimTaps step={step} advice={advice} source={source} hasOtherEnd={alignment.ends.length > 1} send={send} />
@@ -173,7 +174,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
           </p>
           {!feed.connected && !silence && <p className="problem">The stream is interrupted; trying again.</p>}
         </div>
-        <Traces feed={feed} expectedDbm={expectedDbm} end={end} />
+        <MinuteTrace feed={feed} expectedDbm={expectedDbm} />
       </div>
     </section>
   );

@@ -13,7 +13,7 @@ interface Option {
     id: string;
     data: [number, number | null][];
     lineStyle?: { color: string };
-    markLine: { data: object[] };
+    markLine?: { data: object[] };
   }[];
 }
 
@@ -33,8 +33,16 @@ describe('charts of the aim view', () => {
     ]);
     expect(near?.lineStyle?.color).toBe('--near-colour');
     expect(far?.lineStyle?.color).toBe('--far-colour');
-    expect(near?.markLine.data).toEqual([{ yAxis: -50 }]);
-    expect(far?.markLine.data).toEqual([{ yAxis: -52 }]);
+    expect(near?.markLine?.data).toEqual([{ yAxis: -50 }]);
+    expect(far?.markLine?.data).toEqual([{ yAxis: -52 }]);
+  });
+
+  it('show a beam width of the angle at least, and all that was turned', () => {
+    const { xAxis } = lobeOption([], 'near', null, 0, 6) as unknown as {
+      xAxis: Record<'min' | 'max', (shown: { min: number; max: number }) => number>;
+    };
+    expect([xAxis.min({ min: 5.4, max: 5.8 }), xAxis.max({ min: 5.4, max: 5.8 })]).toEqual([2, 9]);
+    expect([xAxis.min({ min: -20, max: 8.5 }), xAxis.max({ min: -20, max: 8.5 })]).toEqual([-20, 9]);
   });
 
   it('leave room above the better prediction and below the weakest level', () => {
@@ -43,13 +51,22 @@ describe('charts of the aim view', () => {
     expect(yAxis.min({ min: -72 })).toBe(-80);
   });
 
-  it('draw level over angle, and the fitted peak only once there is one', () => {
+  it('draw level over angle, the fitted lobe only once there is one, and where the mount is', () => {
     const points = Array.from({ length: 700 }, (_, i) => ({ x: i, levelDbm: -60, pushedFrom: 0, agoS: 0 }));
-    const without = lobeOption(points, 'far', null) as unknown as Option;
-    expect(without.series[0]?.data).toHaveLength(600);
-    expect(without.series[0]?.data[0]?.[0]).toBe(100);
-    expect(without.series[0]?.markLine.data).toEqual([]);
-    const withPeak = lobeOption(points, 'far', { x: 12, dbm: -50 }) as unknown as Option;
-    expect(withPeak.series[0]?.markLine.data).toEqual([{ xAxis: 12 }]);
+    const [dots, lobe] = (lobeOption(points, 'far', null, null, 6) as unknown as Option).series;
+    expect(dots?.data).toHaveLength(600);
+    expect(dots?.data[0]?.[0]).toBe(100);
+    expect(dots?.markLine?.data).toEqual([]);
+    expect(lobe?.data).toEqual([]);
+
+    const known = lobeOption(points, 'far', { deg: 12, dbm: -50, widthDeg: 6 }, 15, 6) as unknown as Option;
+    expect(known.series[0]?.markLine?.data).toMatchObject([
+      { xAxis: 12, label: { formatter: 'peak' } },
+      { xAxis: 15, label: { formatter: 'here' } },
+    ]);
+    const line = known.series[1]?.data ?? [];
+    expect(Math.max(...line.map(([, dbm]) => dbm ?? NaN))).toBeCloseTo(-50, 9);
+    const [, threeDegreesOff] = line.reduce((best, p) => (Math.abs(p[0] - 15) < Math.abs(best[0] - 15) ? p : best));
+    expect(threeDegreesOff).toBeCloseTo(-53, 0);
   });
 });

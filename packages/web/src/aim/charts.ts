@@ -1,5 +1,5 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import type { End, LobePoint } from '@kivram/core';
+import { apertureLossDb, type End, type LobePoint } from '@kivram/core';
 import { axisFigure, chartFont, themeColour } from '../parts/Chart';
 import type { TracePoint } from './AimFeed';
 
@@ -51,25 +51,59 @@ export function traceOption(trace: readonly TracePoint[], expectedDbm: Record<En
   };
 }
 
-/** Level over position of the axis in hand. */
+/** Main lobe as it was fitted: where its peak is, how strong, and how wide between the points 3 dB under it. */
+export interface FittedLobe {
+  deg: number;
+  dbm: number;
+  widthDeg: number;
+}
+
+/** The lobe is drawn so far to each side of its peak, beam widths, in so many pieces. */
+const lobeReachWidths = 0.85;
+const lobePieces = 34;
+
+/**
+ * Level over position of the axis in hand.
+ * @param peak null where none is known yet, or no degrees are
+ * @param hereDeg where the mount is now, in the same degrees
+ * @param leastSpanDeg no less is shown: of a mount that trembles there is nothing to see closer
+ */
 export function lobeOption(
   points: readonly LobePoint[],
   end: End,
-  peak: { x: number; dbm: number } | null,
+  peak: FittedLobe | null,
+  hereDeg: number | null,
+  leastSpanDeg: number,
 ): EChartsCoreOption {
+  const lacking = ({ min, max }: { min: number; max: number }): number => Math.max(0, leastSpanDeg - (max - min)) / 2;
+  const upright = (name: string, xAxis: number, type: 'solid' | 'dashed', colour: 'ink' | End) => ({
+    xAxis,
+    lineStyle: { type, color: themeColour(colour), width: type === 'solid' ? 2 : 1.5 },
+    label: {
+      formatter: name,
+      position: 'start',
+      color: themeColour(colour),
+      fontFamily: chartFont,
+      fontSize: 12,
+      distance: type === 'solid' ? 4 : 18,
+    },
+  });
   return {
     animation: false,
     textStyle: { fontFamily: chartFont },
-    grid: { left: 44, right: 8, top: 10, bottom: 26 },
+    grid: { left: 44, right: 8, top: 10, bottom: 40 },
     xAxis: {
       type: 'value',
-      scale: true,
-      axisLabel: axisText('°'),
+      min: (shown: { min: number; max: number }) => Math.floor(shown.min - lacking(shown)),
+      max: (shown: { min: number; max: number }) => Math.ceil(shown.max + lacking(shown)),
+      axisLine: { onZero: false },
+      axisLabel: { ...axisText('°'), margin: 24, hideOverlap: true },
       splitLine: { show: false },
     },
     yAxis: {
       type: 'value',
       scale: true,
+      axisLine: { show: true, onZero: false },
       axisLabel: axisText(),
       splitLine: { lineStyle: { color: themeColour('rule') } },
     },
@@ -83,11 +117,27 @@ export function lobeOption(
         markLine: {
           silent: true,
           symbol: 'none',
-          label: { show: false },
-          lineStyle: { color: themeColour('ink'), width: 1.5 },
-          data: peak ? [{ xAxis: peak.x }] : [],
+          data: [
+            ...(peak ? [upright('peak', peak.deg, 'dashed', 'ink')] : []),
+            ...(hereDeg === null ? [] : [upright('here', hereDeg, 'solid', end)]),
+          ],
         },
+      },
+      {
+        id: 'lobe',
+        type: 'line',
+        silent: true,
+        showSymbol: false,
+        lineStyle: { width: 1.5, color: themeColour('ink') },
+        data: peak ? lobeLine(peak) : [],
       },
     ],
   };
+}
+
+function lobeLine({ deg, dbm, widthDeg }: FittedLobe): [number, number][] {
+  return Array.from({ length: lobePieces + 1 }, (_, i) => {
+    const offDeg = lobeReachWidths * widthDeg * ((2 * i) / lobePieces - 1);
+    return [deg + offDeg, dbm - apertureLossDb(offDeg / widthDeg)];
+  });
 }

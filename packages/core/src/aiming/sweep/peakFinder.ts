@@ -87,15 +87,19 @@ export class PeakFinder {
 
   /**
    * One lobe through all that was read, where degrees mean the same from stroke to stroke; what wanders since the last look is in it.
-   * @param onWayBack a fit that leaves the lobe it had is no better one
+   * @param onWayBack a fit that leaves the lobe it had is no better one, nor is one to half of what was seen: who stands still meanwhile reads one spot
    */
   refit(onWayBack: boolean): void {
     const { traits } = this.record.track;
     const peak = peakOfAll(this.record.strokes(), this.plan.beamWidthDeg, traits);
-    if (peak && !(onWayBack && this.peak && peak.dbm < this.peak.dbm - sameLobeDb)) {
+    if (peak && !(onWayBack && this.peak && this.isWorse(peak, this.peak))) {
       this.peak = peak;
       this.fittedAtS = this.record.nowS;
     }
+  }
+
+  private isWorse(peak: PeakBelief, before: PeakBelief): boolean {
+    return peak.dbm < before.dbm - sameLobeDb || (before.isWhole && !peak.isWhole);
   }
 
   /** Where the stroke in hand meets, or met, the peak; where degrees differ from stroke to stroke, as its own levels show with what was known before. */

@@ -128,6 +128,11 @@ export class SweepGuide implements AxisGuide {
     return this.phase === 'row';
   }
 
+  /** Where it is turned to now, in the degrees of its points. */
+  get hereDeg(): number {
+    return this.record.hereDeg;
+  }
+
   points(): LobePoint[] {
     return this.record.points();
   }
