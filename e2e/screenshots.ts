@@ -97,6 +97,7 @@ test('aim, and aim on a phone', async ({ page }) => {
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const following = followTheWords(page, 'near');
   await expect(page.locator('.aim-words')).toHaveAttribute('data-action', 'comeBack', { timeout: 90_000 });
+  await page.waitForTimeout(600);
   await page.evaluate(() => scrollTo(0, 0));
   await page.screenshot({ path: `${import.meta.dirname}/${shots}/aim.png` });
   await page.setViewportSize({ width: 390, height: 844 });

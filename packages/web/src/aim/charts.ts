@@ -81,17 +81,17 @@ export function lobeOption(
     lineStyle: { type, color: themeColour(colour), width: type === 'solid' ? 2 : 1.5 },
     label: {
       formatter: name,
-      position: 'start',
+      position: type === 'solid' ? 'start' : 'end',
       color: themeColour(colour),
       fontFamily: chartFont,
       fontSize: 12,
-      distance: type === 'solid' ? 4 : 18,
+      distance: 4,
     },
   });
   return {
     animation: false,
     textStyle: { fontFamily: chartFont },
-    grid: { left: 44, right: 8, top: 10, bottom: 40 },
+    grid: { left: 44, right: 8, top: 20, bottom: 40 },
     xAxis: {
       type: 'value',
       min: (shown: { min: number; max: number }) => Math.floor(shown.min - lacking(shown)),
