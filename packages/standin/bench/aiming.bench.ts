@@ -58,19 +58,21 @@ if (!pool.isWorker) {
 }
 
 async function printTable(args: string[]): Promise<void> {
-  const trials = args.includes('short') ? 8 : Number(args.find((arg) => /^\d+$/.test(arg)) ?? 60);
+  const isShort = args.includes('short');
+  const trials = isShort ? 8 : Number(args.find((arg) => /^\d+$/.test(arg)) ?? 60);
   const word = args.find((arg) => !/^\d+$/.test(arg) && arg !== 'short');
+  const timesOf = (way: Way): number => (isShort ? 1 : timesTrials[way]);
   const seedsOf = (times: number): number[] => Array.from({ length: times * trials }, (_, i) => i + 1);
   const lines = conditions
     .filter(({ name }) => !word || name.includes(word))
     .flatMap(({ name, setup, sources }) => [...sources, 'habit' as const].map((way) => ({ name, setup, way })));
 
   console.log(
-    `${trials} simulated alignments a line, ${timesTrials.none * trials} without angles; one end, both axes; loss against the true peak, dB; ! misses what is asked for`,
+    `${trials} simulated alignments a line, ${timesOf('none') * trials} without angles; one end, both axes; loss against the true peak, dB; ! misses what is asked for`,
   );
   console.log(`${''.padEnd(50)} angle   median    95th  late   silent  turns 95th  seconds`);
   const outcomes = lines.map(({ setup, way }) =>
-    outcomesOf({ ...setup, source: way === 'habit' ? 'none' : way }, way, seedsOf(timesTrials[way])),
+    outcomesOf({ ...setup, source: way === 'habit' ? 'none' : way }, way, seedsOf(timesOf(way))),
   );
   let lastName = '';
   for (const [i, { name, way }] of lines.entries()) {
