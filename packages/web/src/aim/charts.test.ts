@@ -42,6 +42,8 @@ describe('charts of the aim view', () => {
       xAxis: Record<'min' | 'max', (shown: { min: number; max: number }) => number>;
     };
     expect([xAxis.min({ min: 5.4, max: 5.8 }), xAxis.max({ min: 5.4, max: 5.8 })]).toEqual([2, 9]);
+    const nothing = { min: Infinity, max: -Infinity };
+    expect([xAxis.min(nothing), xAxis.max(nothing)]).toEqual([-3, 3]);
     expect([xAxis.min({ min: -20, max: 8.5 }), xAxis.max({ min: -20, max: 8.5 })]).toEqual([-20, 9]);
   });
 

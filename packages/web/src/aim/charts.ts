@@ -58,6 +58,12 @@ export interface FittedLobe {
   widthDeg: number;
 }
 
+/** What a chart has to show along an axis; of nothing, the least is infinite and above the most. */
+interface AxisRange {
+  min: number;
+  max: number;
+}
+
 /** The lobe is drawn so far to each side of its peak, beam widths, in so many pieces. */
 const lobeReachWidths = 0.85;
 const lobePieces = 34;
@@ -75,7 +81,12 @@ export function lobeOption(
   hereDeg: number | null,
   leastSpanDeg: number,
 ): EChartsCoreOption {
-  const lacking = ({ min, max }: { min: number; max: number }): number => Math.max(0, leastSpanDeg - (max - min)) / 2;
+  // Where nothing was read there is no range: then it is that about the mount.
+  const shownDeg = ({ min, max }: AxisRange): AxisRange => {
+    const [from, to] = max >= min ? [min, max] : [hereDeg ?? 0, hereDeg ?? 0];
+    const lackingDeg = Math.max(0, leastSpanDeg - (to - from)) / 2;
+    return { min: Math.floor(from - lackingDeg), max: Math.ceil(to + lackingDeg) };
+  };
   const upright = (name: string, xAxis: number, type: 'solid' | 'dashed', colour: 'ink' | End) => ({
     xAxis,
     lineStyle: { type, color: themeColour(colour), width: type === 'solid' ? 2 : 1.5 },
@@ -94,8 +105,8 @@ export function lobeOption(
     grid: { left: 44, right: 8, top: 20, bottom: 40 },
     xAxis: {
       type: 'value',
-      min: (shown: { min: number; max: number }) => Math.floor(shown.min - lacking(shown)),
-      max: (shown: { min: number; max: number }) => Math.ceil(shown.max + lacking(shown)),
+      min: (range: AxisRange) => shownDeg(range).min,
+      max: (range: AxisRange) => shownDeg(range).max,
       axisLine: { onZero: false },
       axisLabel: { ...axisText('°'), margin: 24, hideOverlap: true },
       splitLine: { show: false },
