@@ -114,6 +114,7 @@ export function lobeOption(
     yAxis: {
       type: 'value',
       scale: true,
+      minInterval: 1,
       axisLine: { show: true, onZero: false },
       axisLabel: axisText(),
       splitLine: { lineStyle: { color: themeColour('rule') } },
