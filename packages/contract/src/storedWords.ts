@@ -1,5 +1,7 @@
 import {
   bandWords,
+  cables,
+  climates,
   levelWayWords,
   obstacleRules,
   pairingKindWords,
@@ -21,6 +23,8 @@ const storedWords: Record<string, string> = {
   ...poeWords,
   ...pairingKindWords,
   ...Object.fromEntries(Object.values(radioKinds).map(({ phy, words }) => [phy, words])),
+  ...Object.fromEntries(Object.entries(cables).map(([kind, { words }]) => [kind, words])),
+  ...Object.fromEntries(Object.entries(climates).map(([kind, { words }]) => [kind, words])),
   ...Object.fromEntries(Object.entries(obstacleRules).map(([kind, { words }]) => [kind, words])),
   access: 'access point',
   endByEnd: 'end by end',

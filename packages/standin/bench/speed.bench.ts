@@ -18,6 +18,9 @@ const end = {
   role: 'access' as const,
   conductedDbm: 12,
   cableLossDb: 0,
+  cable: null,
+  aimOffDeg: 0,
+  interferenceDb: 0,
   polarisation: 'dual' as const,
   azimuthDeg: null,
   tiltDeg: null,
@@ -28,7 +31,7 @@ const plan: LinkPlan = {
   air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
   law: testLaw[0] ?? null,
 };
-console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(0)}`);
+console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(1)}`);
 const sheet = {
   role: 'ap' as const,
   networkName: 'a',

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
-import { unitSystems, type UnitSystem } from '@kivram/core';
+import { climateClasses, unitSystems, type ClimateClass, type UnitSystem } from '@kivram/core';
 import { IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator';
-import { Count, Moment, OneOf, Text } from '../decorators';
+import { Between, Count, Moment, OneOf, Text } from '../decorators';
 
 /** Where the law comes from: the two capital letters of ISO 3166-1. */
 export function Country(): PropertyDecorator {
@@ -18,6 +18,10 @@ export class Job {
   @IsOptional() @OneOf(unitSystems) units!: UnitSystem;
   /** for trying things out: what stand-in radios do counts as done */
   @IsOptional() @IsBoolean() practice!: boolean;
+  /** the weather its links live in; null: guessed from the latitude */
+  @IsOptional() @OneOf(climateClasses) climateClass!: ClimateClass | null;
+  /** rain rate exceeded for 0.01 % of the year; null: that of the class */
+  @IsOptional() @Between(0, 400, 'mm/h') rainMmPerH!: number | null;
   /** since when it is put away; null while it is worked on */
   @IsOptional() @Moment() archivedAt!: string | null;
   @Count() version!: number;

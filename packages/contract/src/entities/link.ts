@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { IsOptional, IsUUID } from 'class-validator';
-import { Between, Count, OneOf, Text } from '../decorators';
+import { Between, Count, MayBeLeftOut, OneOf, Text } from '../decorators';
 
 export const pathKinds = ['outdoor', 'shaft'] as const;
 
@@ -15,6 +15,8 @@ export class Link {
   @OneOf(pathKinds) pathKind!: (typeof pathKinds)[number];
   @Between(0, 100000, 'Mbit/s') needNearToFarMbps!: number;
   @Between(0, 100000, 'Mbit/s') needFarToNearMbps!: number;
+  /** by how much the level may fade before less crosses than is needed, as it is asked for */
+  @MayBeLeftOut() @Between(0, 60, 'dB') wantedMarginDb!: number;
   /** how near and how far the moving car of a shaft comes */
   @IsOptional() @Between(0.5, 1000, 'm') shaftLeastM!: number | null;
   @IsOptional() @Between(0.5, 1000, 'm') shaftMostM!: number | null;

@@ -1,8 +1,23 @@
 import 'reflect-metadata';
-import { airRoles, polarisations, type AirRole, type Polarisation } from '@kivram/core';
+import {
+  airRoles,
+  cableKinds,
+  polarisations,
+  type AirRole,
+  type CableKind,
+  type CableRun,
+  type Polarisation,
+} from '@kivram/core';
 import { IsMACAddress, IsOptional, IsUUID } from 'class-validator';
-import { Between, Count, Moment, Nested, OneOf, Text } from '../decorators';
+import { Between, Count, MayBeLeftOut, Moment, Nested, OneOf, Text, WholeBetween } from '../decorators';
 import { RadioBasisRecord } from './basis';
+
+/** A run of cable between a radio and an antenna of its own; see `core/gear/cable`. */
+export class CableRunFields implements CableRun {
+  @OneOf(cableKinds) kind!: CableKind;
+  @Between(0, 300, 'm') lengthM!: number;
+  @WholeBetween(0, 20) connectors!: number;
+}
 
 /** One unit of a model at a place: what it owns goes with it through all its links. */
 export class Radio {
@@ -17,6 +32,11 @@ export class Radio {
   @OneOf(polarisations) polarisation!: Polarisation;
   @Between(-20, 60, 'dBm') conductedDbm!: number;
   @Between(0, 30, 'dB') cableLossDb!: number;
+  @IsOptional() @Nested(() => CableRunFields) cable!: CableRunFields | null;
+  /** by how much the aim may be off when all is done */
+  @MayBeLeftOut() @Between(0, 45, 'degrees') aimOffDeg!: number;
+  /** what others' sending may raise the noise by */
+  @MayBeLeftOut() @Between(0, 60, 'dB') interferenceDb!: number;
   /** where the antenna points for good; null: at the other end of its link */
   @IsOptional() @Between(0, 360, 'degrees') azimuthDeg!: number | null;
   @IsOptional() @Between(-90, 90, 'degrees') tiltDeg!: number | null;

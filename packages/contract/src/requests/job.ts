@@ -1,7 +1,7 @@
 import 'reflect-metadata';
-import { unitSystems, type UnitSystem } from '@kivram/core';
-import { IsBoolean, IsUUID } from 'class-validator';
-import { Count, ListOf, MayBeLeftOut, OneOf, Text } from '../decorators';
+import { climateClasses, unitSystems, type ClimateClass, type UnitSystem } from '@kivram/core';
+import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, ListOf, MayBeLeftOut, OneOf, Text } from '../decorators';
 import { Country, DeviceFields, FeedFields, SubnetFields } from '../entities';
 
 /** A new job. Its identifier is that of the change that makes it, so that asking twice makes one. */
@@ -24,6 +24,10 @@ export class JobBody {
   @MayBeLeftOut() @Text(0, 120) customer?: string;
   @MayBeLeftOut() @Country() country?: string;
   @MayBeLeftOut() @OneOf(unitSystems) units?: UnitSystem;
+  /** null: guessed from the latitude */
+  @IsOptional() @OneOf(climateClasses) climateClass?: ClimateClass | null;
+  /** null: that of the class */
+  @IsOptional() @Between(0, 400, 'mm/h') rainMmPerH?: number | null;
   @MayBeLeftOut() @IsBoolean() archived?: boolean;
 }
 

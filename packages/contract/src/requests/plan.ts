@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { polarisations, protocols, type Polarisation, type Protocol } from '@kivram/core';
 import { IsBoolean, IsMACAddress, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Nested, OneOf, Text } from '../decorators';
+import { CableRunFields } from '../entities';
 
 /** Changes of what a link's radios share; they hold for every link on that air. */
 export class AirChange {
@@ -29,6 +30,10 @@ export class RadioBody {
   @MayBeLeftOut() @OneOf(polarisations) polarisation?: Polarisation;
   @MayBeLeftOut() @Between(-20, 60, 'dBm') conductedDbm?: number;
   @MayBeLeftOut() @Between(0, 30, 'dB') cableLossDb?: number;
+  /** null takes it away */
+  @IsOptional() @Nested(() => CableRunFields) cable?: CableRunFields | null;
+  @MayBeLeftOut() @Between(0, 45, 'degrees') aimOffDeg?: number;
+  @MayBeLeftOut() @Between(0, 60, 'dB') interferenceDb?: number;
   @MayBeLeftOut() @Between(0, 360, 'degrees') azimuthDeg?: number;
   @MayBeLeftOut() @Between(-90, 90, 'degrees') tiltDeg?: number;
 }
@@ -39,6 +44,7 @@ export class LinkPlanBody {
   @MayBeLeftOut() @Text(1, 80) name?: string;
   @MayBeLeftOut() @Between(0, 100000, 'Mbit/s') needNearToFarMbps?: number;
   @MayBeLeftOut() @Between(0, 100000, 'Mbit/s') needFarToNearMbps?: number;
+  @MayBeLeftOut() @Between(0, 60, 'dB') wantedMarginDb?: number;
   @MayBeLeftOut() @Between(0.5, 1000, 'm') shaftLeastM?: number;
   @MayBeLeftOut() @Between(0.5, 1000, 'm') shaftMostM?: number;
   @MayBeLeftOut() @Nested(() => AirChange) air?: AirChange;

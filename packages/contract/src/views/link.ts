@@ -1,4 +1,4 @@
-import type { Basis, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
+import type { Basis, ClimateChoice, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
 import type { Air, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
@@ -72,6 +72,10 @@ export interface LinkView {
   sharers: { id: string; name: string }[];
   /** what this air leaves for the link while the others take what they need; null where nothing can be predicted */
   shared: SharedRates | null;
+  /** share of the air's time that the others on it need */
+  othersLoad: number;
+  /** the weather of the job */
+  climate: ClimateChoice;
   /** the ground between the ends and what stands on it; null in a shaft */
   terrain: LinkTerrain | null;
   /** who has which address there, but for the two radios themselves */

@@ -1,17 +1,28 @@
 import { sendingChannel, type Air } from '../air';
 import { offBoresightLossDb, patternLossDb } from '../antenna';
-import { fastestStep, rateSteps, type RateStep } from '../gear';
+import {
+  cableRunLossDb,
+  cables,
+  connectorsLossDb,
+  fastestStep,
+  feederLossDb,
+  rateSteps,
+  type Model,
+  type RateStep,
+} from '../gear';
 import { wrap180 } from '../geodesy';
 import type { PathAnalysis } from '../path';
 import {
+  atmosphereAt,
   freeSpaceLossDb,
   gasLoss,
   keepOutDistanceM,
   noiseDbm,
   publicPowerDensityLimitWPerM2,
-  referenceAtmosphere,
+  type Climate,
 } from '../propagation';
 import { eirpLimitDbm, type Channel, type RuleSet } from '../spectrum';
+import { outageOf, type HopWeather, type Outage } from './availability';
 import { Ledger, type LedgerLine } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';
 
@@ -34,6 +45,9 @@ export interface HopPlan {
   back: Sight;
   /** what the ground and the obstacles do; null in a shaft */
   path: PathAnalysis | null;
+  climate: Climate;
+  /** null in a shaft */
+  weather: HopWeather | null;
 }
 
 /** What one radio sends. */
@@ -48,19 +62,32 @@ export interface HopSent {
   keepOutM: number;
 }
 
+/** One step of modulation on a hop: from which level on it works here, how far the level lies above that, and how long in a year it does not. */
+export interface LadderStep {
+  step: RateStep;
+  /** its sensitivity, and on top what others raise the noise by and what it is sent weaker by */
+  fromDbm: number;
+  marginDb: number;
+  below: Outage;
+}
+
 /** What arrives at the other. */
 export interface HopReceived {
   rslDbm: number;
   ledger: LedgerLine[];
+  /** of the receiver, with what others raise it by */
   noiseDbm: number;
   snrDb: number;
-  /** above the sensitivity of the slowest step: how far the level may fade before the hop drops */
+  /** above what the slowest step needs: how far the level may fade before the hop drops */
   marginDb: number;
   overloaded: boolean;
   /** the fastest step that the receiver reaches and the sender knows too */
   step: RateStep | undefined;
   /** the fastest step that both know, at whatever level */
   fastest: RateStep | undefined;
+  /** all steps that both know, slowest first */
+  ladder: LadderStep[];
+  weather: HopWeather | null;
 }
 
 export interface HopPrediction {
@@ -68,25 +95,24 @@ export interface HopPrediction {
   received: HopReceived;
 }
 
-/** An antenna that misses the other by less than this is as good as on it, dB. */
+/** What takes less than this is as good as nothing, dB. */
 const noticeableDb = 0.05;
 
-/** Predicts one hop, from the conducted power of one radio to the step that the other decodes. */
+/** Predicts one hop, from the conducted power of one radio to the step that the other decodes and the time of the year in which it does. */
 export function predictHop(hop: HopPlan): HopPrediction {
-  const { from, to, air, law } = hop;
+  const { from, to, air, law, weather } = hop;
   const channel = sendingChannel(air, from.role);
   const ledger = receive(hop, channel.centreMHz);
-  const eirpDbm = from.conductedDbm - from.cableLossDb + from.model.antennaGainDbi;
-  const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb);
-  const steps = rateSteps(to.model, channel.widthMHz, air.errorCorrection);
-  const sendable = new Map(
-    rateSteps(from.model, channel.widthMHz, air.errorCorrection).map((step) => [step.phyRateMbps, step]),
-  );
-  const shared = steps.filter((step) => sendable.has(step.phyRateMbps));
-  /** Many radios send their fast steps with less power than their slow ones. */
-  const backoffDb = ({ phyRateMbps }: RateStep): number =>
-    Math.max(0, from.conductedDbm - (sendable.get(phyRateMbps)?.mostConductedDbm ?? Infinity));
+  const eirpDbm = eirpOf(from, channel.centreMHz);
+  const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb) + to.interferenceDb;
   const rslDbm = ledger.levelDbm;
+  const ladder = sharedSteps(from.model, to.model, channel.widthMHz, air.errorCorrection).map(({ step, mostDbm }) => {
+    // Many radios send their fast steps with less power than their slow ones.
+    const fromDbm = step.sensitivityDbm + to.interferenceDb + Math.max(0, from.conductedDbm - mostDbm);
+    const marginDb = rslDbm - fromDbm;
+    return { step, fromDbm, marginDb, below: outageOf(marginDb, weather) };
+  });
+  const slowest = ladder[0];
   return {
     sent: {
       channel,
@@ -100,12 +126,44 @@ export function predictHop(hop: HopPlan): HopPrediction {
       ledger: ledger.lines,
       noiseDbm: noise,
       snrDb: rslDbm - noise,
-      marginDb: steps[0] ? rslDbm - backoffDb(steps[0]) - steps[0].sensitivityDbm : -Infinity,
+      marginDb: slowest ? slowest.marginDb : -Infinity,
       overloaded: rslDbm > to.model.overloadDbm,
-      step: fastestStep(shared, rslDbm, backoffDb),
-      fastest: fastestStep(shared, Infinity),
+      step: stepAt(ladder, 0),
+      fastest: fastestStep(
+        ladder.map((l) => l.step),
+        Infinity,
+      ),
+      ladder,
+      weather,
     },
   };
+}
+
+/** What a radio radiates in the direction it points to. */
+export function eirpOf(radio: RadioPlan, frequencyMHz: number): number {
+  return radio.conductedDbm - feederLossDb(radio, frequencyMHz) + radio.model.antennaGainDbi;
+}
+
+/** The fastest step of a ladder that still works when the level has faded by so much. */
+export function stepAt(ladder: readonly LadderStep[], fadeDb: number): RateStep | undefined {
+  let best: RateStep | undefined;
+  for (const { step, marginDb } of ladder)
+    if (marginDb >= fadeDb && (!best || step.phyRateMbps > best.phyRateMbps)) best = step;
+  return best;
+}
+
+/** The steps that two models share on one width, slowest first, as the receiver has them, with the most that the sender sends each with. */
+function sharedSteps(
+  sender: Model,
+  receiver: Model,
+  widthMHz: number,
+  errorCorrection: boolean,
+): { step: RateStep; mostDbm: number }[] {
+  const sendable = new Map(rateSteps(sender, widthMHz, errorCorrection).map((s) => [s.phyRateMbps, s]));
+  return rateSteps(receiver, widthMHz, errorCorrection).flatMap((step) => {
+    const sent = sendable.get(step.phyRateMbps);
+    return sent ? [{ step, mostDbm: sent.mostConductedDbm }] : [];
+  });
 }
 
 /** What an antenna loses towards the other radio because it points elsewhere; nothing where it is to be aimed at it. */
@@ -113,40 +171,119 @@ export function pointingLossDb({ azimuthDeg, tiltDeg, model }: RadioPlan, other:
   if (azimuthDeg === null && tiltDeg === null) return 0;
   const azimuthOffDeg = azimuthDeg === null ? 0 : wrap180(other.azimuthDeg - azimuthDeg);
   const elevationOffDeg = tiltDeg === null ? 0 : other.tiltDeg - tiltDeg;
+  return antennaLossDb(model, azimuthOffDeg, elevationOffDeg);
+}
+
+/** What an antenna loses beside its axis. */
+function antennaLossDb(model: Model, azimuthOffDeg: number, elevationOffDeg: number): number {
   return model.pattern
     ? patternLossDb(model.pattern, azimuthOffDeg, elevationOffDeg)
     : offBoresightLossDb(model.beamWidth, azimuthOffDeg, elevationOffDeg);
 }
 
+/** What an aim that may be off costs, by the narrower cut of the beam. */
+function aimLossDb({ model, aimOffDeg }: RadioPlan): number {
+  return aimOffDeg > 0 ? Math.max(antennaLossDb(model, aimOffDeg, 0), antennaLossDb(model, 0, aimOffDeg)) : 0;
+}
+
 /** The ledger from the conducted power at one radio to the received level at the other. */
-function receive({ from, to, rangeM, path, there, back }: HopPlan, frequencyMHz: number): Ledger {
-  const ledger = new Ledger('conducted', 'Conducted power', from.conductedDbm, 'plan')
-    .change('txCable', 'Cable loss, sending', -from.cableLossDb, 'plan')
+function receive(hop: HopPlan, frequencyMHz: number): Ledger {
+  const { from, to, rangeM, path, there, back, climate } = hop;
+  const ledger = new Ledger('conducted', 'Conducted power', from.conductedDbm, 'plan');
+  feederLines(ledger, 'tx', 'sending', from, frequencyMHz);
+  ledger
     .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
     .mark('eirp', 'EIRP', 'sum');
-  const off = (key: string, label: string, radio: RadioPlan, sight: Sight): void => {
-    const lossDb = pointingLossDb(radio, sight);
-    const source = radio.model.pattern ? `pattern of ${radio.model.name}` : 'ITU-R F.1336';
-    if (lossDb > noticeableDb) ledger.change(key, label, -lossDb, `${source}, from where it points`);
-  };
-  off('txPointing', 'Off the boresight, sending', from, there);
-  ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525');
-  const air = gasLoss(frequencyMHz, referenceAtmosphere((antennaHeightM(from) + antennaHeightM(to)) / 2));
+  pointingLines(ledger, 'tx', 'sending', from, there);
+  ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525-4', [
+    { name: 'antenna to antenna', value: rangeM, unit: 'm' },
+    { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
+  ]);
+  const air = atmosphereAt(meanHeightM(from, to), climate);
+  const gas = gasLoss(frequencyMHz, air);
   const inAir = (key: string, label: string, lossDbPerKm: number): void => {
     const lossDb = (lossDbPerKm * rangeM) / 1000;
-    if (lossDb > noticeableDb) ledger.change(key, label, -lossDb, 'ITU-R P.676-12, mean air of ITU-R P.835');
+    if (lossDb <= noticeableDb) return;
+    ledger.change(key, label, -lossDb, 'ITU-R P.676-12, sum of lines', [
+      { name: 'a kilometre takes', value: lossDbPerKm, unit: 'dB' },
+      { name: 'way', value: rangeM / 1000, unit: 'km' },
+      { name: 'dry air', value: air.dryPressureHPa, unit: 'hPa' },
+      { name: 'temperature', value: air.temperatureC, unit: '°C' },
+      { name: 'vapour', value: air.vapourGPerM3, unit: 'g/m³' },
+    ]);
   };
-  inAir('oxygen', 'Oxygen', air.oxygenDbPerKm);
-  inAir('waterVapour', 'Water vapour', air.waterVapourDbPerKm);
+  inAir('oxygen', 'Oxygen', gas.oxygenDbPerKm);
+  inAir('waterVapour', 'Water vapour', gas.waterVapourDbPerKm);
   if (path) {
-    ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526 delta-Bullington');
+    const { zoneShare, clearanceM, zoneM } = path.worst;
+    ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526-15 delta-Bullington', [
+      { name: 'clearance where it is tightest', value: clearanceM, unit: 'm' },
+      { name: 'radius of the zone there', value: zoneM, unit: 'm' },
+      { name: 'that is free', value: 100 * zoneShare, unit: '% of the zone' },
+    ]);
     if (path.vegetationDb > 0) {
-      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops');
+      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops', [
+        { name: 'through leaves', value: path.vegetationDepthM, unit: 'm' },
+        { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
+      ]);
     }
   }
-  off('rxPointing', 'Off the boresight, receiving', to, back);
-  return ledger
-    .change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`)
-    .change('rxCable', 'Cable loss, receiving', -to.cableLossDb, 'plan')
-    .mark('rsl', 'Received level', 'sum');
+  pointingLines(ledger, 'rx', 'receiving', to, back);
+  ledger.change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`);
+  feederLines(ledger, 'rx', 'receiving', to, frequencyMHz);
+  return ledger.mark('rsl', 'Received level', 'sum');
+}
+
+/** The air changes little over such a height, and is summed anew for each, m. */
+const sameAirM = 20;
+
+function meanHeightM(from: RadioPlan, to: RadioPlan): number {
+  return sameAirM * Math.round((antennaHeightM(from) + antennaHeightM(to)) / (2 * sameAirM));
+}
+
+/** What lies between a radio and its antenna. */
+function feederLines(ledger: Ledger, key: string, doing: string, radio: RadioPlan, frequencyMHz: number): void {
+  const { cable, cableLossDb } = radio;
+  if (!cable || cableLossDb > 0) ledger.change(`${key}Cable`, `Cable loss, ${doing}`, -cableLossDb, 'plan');
+  if (!cable) return;
+  const { words, source, skin, dielectric } = cables[cable.kind];
+  ledger.change(`${key}CableRun`, `Cable ${words}, ${doing}`, -cableRunLossDb(cable, frequencyMHz), source, [
+    { name: 'length', value: cable.lengthM, unit: 'm' },
+    { name: '100 m take', value: skin * Math.sqrt(frequencyMHz) + dielectric * frequencyMHz, unit: 'dB' },
+    { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
+  ]);
+  if (cable.connectors > 0)
+    ledger.change(
+      `${key}Connectors`,
+      `Connectors, ${doing}`,
+      -connectorsLossDb(cable.connectors, frequencyMHz),
+      'type N, MIL-PRF-39012',
+      [
+        { name: 'pairs', value: cable.connectors, unit: '' },
+        { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
+      ],
+    );
+}
+
+/** What an antenna loses because it points elsewhere, and because its aim may be off. */
+function pointingLines(ledger: Ledger, key: string, doing: string, radio: RadioPlan, sight: Sight): void {
+  const { model, azimuthDeg, tiltDeg, aimOffDeg } = radio;
+  const by = model.pattern ? `pattern of ${model.name}` : 'ITU-R F.1336';
+  const beam = [
+    { name: 'beam, left and right', value: model.beamWidth.azimuthDeg, unit: '°' },
+    { name: 'beam, up and down', value: model.beamWidth.elevationDeg, unit: '°' },
+  ];
+  const elsewhereDb = pointingLossDb(radio, sight);
+  if (elsewhereDb > noticeableDb)
+    ledger.change(`${key}Pointing`, `Off the boresight, ${doing}`, -elsewhereDb, `${by}, from where it points`, [
+      { name: 'beside it', value: azimuthDeg === null ? 0 : wrap180(sight.azimuthDeg - azimuthDeg), unit: '°' },
+      { name: 'above it', value: tiltDeg === null ? 0 : sight.tiltDeg - tiltDeg, unit: '°' },
+      ...beam,
+    ]);
+  const aimDb = aimLossDb(radio);
+  if (aimDb > noticeableDb)
+    ledger.change(`${key}Aim`, `Aim off by ${aimOffDeg}°, ${doing}`, -aimDb, by, [
+      { name: 'aim off by', value: aimOffDeg, unit: '°' },
+      ...beam,
+    ]);
 }

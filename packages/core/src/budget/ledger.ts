@@ -1,3 +1,10 @@
+/** One value that a line was computed from. */
+export interface LedgerTerm {
+  name: string;
+  value: number;
+  unit: string;
+}
+
 /** One line of a ledger: a level, or a gain or loss in dB that changes the running level. */
 export interface LedgerLine {
   key: string;
@@ -9,6 +16,8 @@ export interface LedgerLine {
   runningDbm: number;
   /** where the value comes from: formula, spec sheet or input */
   source: string;
+  /** what it was computed from; left out where the line is an input itself, or a sum */
+  terms?: LedgerTerm[];
 }
 
 /** Adds up a ledger of gains and losses, keeping the running level beside each line. */
@@ -24,9 +33,9 @@ export class Ledger {
     return this.runningDbm;
   }
 
-  change(key: string, label: string, valueDb: number, source: string): this {
+  change(key: string, label: string, valueDb: number, source: string, terms?: LedgerTerm[]): this {
     this.runningDbm += valueDb;
-    this.lines.push({ key, label, kind: 'change', value: valueDb, runningDbm: this.runningDbm, source });
+    this.lines.push({ key, label, kind: 'change', value: valueDb, runningDbm: this.runningDbm, source, terms });
     return this;
   }
 

@@ -1,7 +1,8 @@
 import type { Air, AirRole } from '../air';
-import type { Model } from '../gear';
+import type { CableRun, Model } from '../gear';
 import type { Position } from '../geodesy';
 import type { Obstacle, Polarisation } from '../path';
+import type { ClimateChoice } from '../propagation';
 import type { RuleSet } from '../spectrum';
 import type { TerrainProfile } from '../terrain';
 import type { Shaft } from './shaft';
@@ -19,7 +20,13 @@ export interface RadioPlan {
   model: Model;
   role: AirRole;
   conductedDbm: number;
+  /** a loss between radio and antenna that was typed; the cable's own comes on top */
   cableLossDb: number;
+  cable: CableRun | null;
+  /** by how much the aim may be off when all is done: wind, sway, an eye's error */
+  aimOffDeg: number;
+  /** what others' sending may raise the noise by at this receiver, dB */
+  interferenceDb: number;
   polarisation: Polarisation;
   /** where the antenna points, true north and above the horizon; null: at the other radio */
   azimuthDeg: number | null;
@@ -29,6 +36,14 @@ export interface RadioPlan {
 /** Of the antenna above sea level. */
 export function antennaHeightM(end: Pick<RadioPlan, 'groundHeightM' | 'mountHeightM'>): number {
   return end.groundHeightM + end.mountHeightM;
+}
+
+/** What must cross a link, and what others on its air take meanwhile. */
+export interface PlanNeed {
+  nearToFarMbps: number;
+  farToNearMbps: number;
+  /** share of the air's time that other links on it need, 0 to 1 and more */
+  othersLoad: number;
 }
 
 export interface LinkPlan {
@@ -41,6 +56,10 @@ export interface LinkPlan {
   terrain?: PathTerrain | null;
   /** a vertical path; the positions do not matter then */
   shaft?: Shaft | null;
+  /** the weather it lives in; left out: guessed from the latitude */
+  climate?: ClimateChoice;
+  /** left out: nothing is asked of it but to hold */
+  need?: PlanNeed;
 }
 
 /** The ground between two ends and what stands on it. */
@@ -61,29 +80,41 @@ export interface EndRecord {
 
 /** What a record keeps of a link, however it is stored. */
 export interface LinkRecord {
-  link: { pathKind: 'outdoor' | 'shaft'; shaftLeastM: number | null; shaftMostM: number | null };
+  link: {
+    pathKind: 'outdoor' | 'shaft';
+    shaftLeastM: number | null;
+    shaftMostM: number | null;
+    needNearToFarMbps: number;
+    needFarToNearMbps: number;
+  };
   air: Air;
   near: EndRecord;
   far: EndRecord;
   law: RuleSet | null;
   terrain: PathTerrain | null;
+  climate: ClimateChoice;
+  /** see `PlanNeed`; left out where the others were not reckoned */
+  othersLoad?: number;
 }
 
 /** The plan that a record holds: the one way from stored rows to a prediction, on the server and on the page. */
-export function planOf({ link, air, near, far, law, terrain }: LinkRecord): LinkPlan {
-  const { pathKind, shaftLeastM, shaftMostM } = link;
+export function planOf({ link, air, near, far, law, terrain, climate, othersLoad = 0 }: LinkRecord): LinkPlan {
+  const { pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = link;
   return {
     air,
     near: radioPlanOf(near),
     far: radioPlanOf(far),
     law,
     terrain,
+    climate,
+    need: { nearToFarMbps: needNearToFarMbps, farToNearMbps: needFarToNearMbps, othersLoad },
     shaft: pathKind === 'shaft' && shaftLeastM && shaftMostM ? { leastM: shaftLeastM, mostM: shaftMostM } : null,
   };
 }
 
 function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
-  const { mountHeightM, role, conductedDbm, cableLossDb, polarisation, azimuthDeg, tiltDeg } = radio;
+  const { mountHeightM, role, conductedDbm, polarisation, azimuthDeg, tiltDeg } = radio;
+  const { cableLossDb, cable, aimOffDeg, interferenceDb } = radio;
   return {
     position: { latitudeDeg: place.latitudeDeg, longitudeDeg: place.longitudeDeg },
     groundHeightM: place.groundHeightM,
@@ -92,6 +123,9 @@ function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
     role,
     conductedDbm,
     cableLossDb,
+    cable,
+    aimOffDeg,
+    interferenceDb,
     polarisation,
     azimuthDeg,
     tiltDeg,

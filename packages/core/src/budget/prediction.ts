@@ -1,11 +1,13 @@
 import { sendingChannel } from '../air';
 import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic } from '../geodesy';
 import { analysePath, type PathAnalysis } from '../path';
-import { fresnelRadiusM } from '../propagation';
+import { climateOf, fresnelRadiusM, multipathFade, rainFade, type Climate } from '../propagation';
 import { needsRadarWatch } from '../spectrum';
 import { accessOf } from '../radio';
 import { expectTcp, type Ceiling, type DirectionExpectation } from '../throughput';
+import { outageOf, type HopWeather, type Outage } from './availability';
 import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
+import { needFadeDb } from './needFade';
 import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
@@ -30,6 +32,16 @@ export interface LinkPrediction {
   /** TCP throughput with one direction loaded at a time, and with both loaded */
   nearToFar: DirectionPrediction;
   farToNear: DirectionPrediction;
+  /** null where the plan asks for nothing */
+  need: NeedPrediction | null;
+  climate: Climate;
+}
+
+/** How far the need is from not being met. */
+export interface NeedPrediction {
+  /** by how much both levels may fade together until less crosses than is needed; -Infinity where it does not cross on a clear day */
+  fadeDb: number;
+  below: Outage;
 }
 
 export interface DirectionPrediction extends DirectionExpectation {
@@ -44,58 +56,106 @@ export interface RidePoint {
 }
 export type RideLevel = Pick<EndPrediction, 'rslDbm' | 'marginDb' | 'overloaded'>;
 
+/** Where two ends lie to each other, and what lies between them: all that stays while radios, power and channel are tried. */
+export interface LinkGround {
+  line: Geodesic;
+  heights: Record<End, number>;
+  rangeM: number;
+  tilts: Record<End, number>;
+  climate: Climate;
+  /** null in a shaft */
+  pathAt(frequencyMHz: number): PathAnalysis | null;
+  weatherAt(frequencyMHz: number): HopWeather | null;
+}
+
 /**
  * Predicts a link: geometry, loss of the path over what is known of the ground, and a hop each way. Where no terrain is known it is a smooth Earth.
  * @throws RangeError when both ends stand at the same position, or a shaft's car goes nowhere
  */
 export function predictLink(plan: LinkPlan): LinkPrediction {
-  if (plan.shaft) return predictRide(plan, plan.shaft);
+  return plan.shaft ? predictRide(plan, plan.shaft) : predictOver(plan, groundOf(plan));
+}
+
+/**
+ * The ground of a plan, to predict many plans over that differ in radios, power or channel only. Paths are analysed once for each frequency.
+ * @throws RangeError when both ends stand at the same position, or a shaft's car goes nowhere
+ */
+export function groundOf(plan: LinkPlan): LinkGround {
+  if (plan.shaft) {
+    checkShaft(plan.shaft);
+    return shaftGround(plan, plan.shaft.mostM);
+  }
   const line = solveGeodesic(plan.near.position, plan.far.position);
   if (!(line.distanceM >= 1)) {
     throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
   }
   const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
   const ground = (end: End) => ({ ...plan[end].position, groundHeightM: plan[end].groundHeightM });
-  const pathAt = (frequencyMHz: number): PathAnalysis =>
-    analysePath({
-      ...(plan.terrain ?? smoothEarth(line.distanceM)),
-      near: ground('near'),
-      far: ground('far'),
-      nearAntennaAslM: heights.near,
-      farAntennaAslM: heights.far,
-      polarisation: plan.near.polarisation === plan.far.polarisation ? plan.near.polarisation : 'dual',
-      frequencyMHz,
-    });
-  const frequencyMHz = (end: End): number => sendingChannel(plan.air, plan[end].role).centreMHz;
-  const near = pathAt(frequencyMHz('near'));
-  return predictOver(plan, {
+  const polarisation = plan.near.polarisation === plan.far.polarisation ? plan.near.polarisation : 'dual';
+  const climate = climateAt(plan);
+  const rangeM = slantRangeM(heights.near, heights.far, line.distanceM);
+  return {
     line,
     heights,
-    rangeM: slantRangeM(heights.near, heights.far, line.distanceM),
+    rangeM,
     tilts: {
       near: tiltDeg(heights.near, heights.far, line.distanceM),
       far: tiltDeg(heights.far, heights.near, line.distanceM),
     },
-    paths: { near, far: frequencyMHz('far') === frequencyMHz('near') ? near : pathAt(frequencyMHz('far')) },
-  });
+    climate,
+    pathAt: once((frequencyMHz) =>
+      analysePath({
+        ...(plan.terrain ?? smoothEarth(line.distanceM)),
+        near: ground('near'),
+        far: ground('far'),
+        nearAntennaAslM: heights.near,
+        farAntennaAslM: heights.far,
+        polarisation,
+        frequencyMHz,
+      }),
+    ),
+    weatherAt: once((frequencyMHz) => ({
+      rain: rainFade(rangeM, frequencyMHz, polarisation, climate.rainMmPerH),
+      multipath: multipathFade({
+        distanceM: line.distanceM,
+        frequencyMHz,
+        nearAntennaAslM: heights.near,
+        farAntennaAslM: heights.far,
+        latitudeDeg: middleLatitudeDeg(plan),
+        gradientPerKm: climate.gradientPerKm,
+      }),
+    })),
+  };
+}
+
+function middleLatitudeDeg({ near, far }: LinkPlan): number {
+  return (near.position.latitudeDeg + far.position.latitudeDeg) / 2;
+}
+
+function climateAt(plan: LinkPlan): Climate {
+  return climateOf(plan.climate ?? { class: null, rainMmPerH: null }, middleLatitudeDeg(plan));
+}
+
+/** A function of a number that computes each value once. */
+function once<Value>(compute: (x: number) => Value): (x: number) => Value {
+  const known = new Map<number, Value>();
+  return (x) => {
+    const value = known.get(x);
+    if (value !== undefined) return value;
+    const computed = compute(x);
+    known.set(x, computed);
+    return computed;
+  };
 }
 
 function smoothEarth(distanceM: number): PathTerrain {
   return { profile: { distanceM, groundM: [null, null] }, obstacles: [], year: new Date().getFullYear() };
 }
 
-/** A shaft is straight up and free of ground. The figures are those of the far end of the ride; overload is looked for all along it. */
+/** A shaft is straight up and free of ground and weather. The figures are those of the far end of the ride; overload is looked for all along it. */
 function predictRide(plan: LinkPlan, shaft: Shaft): LinkPrediction {
   checkShaft(shaft);
-  const bottomM = antennaHeightM(plan.near);
-  const at = (distanceM: number): LinkPrediction =>
-    predictOver(plan, {
-      line: { distanceM, azimuthDeg: 0, reverseAzimuthDeg: 0 },
-      heights: { near: bottomM, far: bottomM + distanceM },
-      rangeM: distanceM,
-      tilts: { near: 90, far: -90 },
-      paths: { near: null, far: null },
-    });
+  const at = (distanceM: number): LinkPrediction => predictOver(plan, shaftGround(plan, distanceM));
   const level = ({ rslDbm, marginDb, overloaded }: EndPrediction): RideLevel => ({ rslDbm, marginDb, overloaded });
   const ride = rideDistancesM(shaft).map((distanceM) => {
     const { near, far } = at(distanceM);
@@ -106,17 +166,24 @@ function predictRide(plan: LinkPlan, shaft: Shaft): LinkPrediction {
   return { ...farthest, ride };
 }
 
-/** Where two ends lie to each other. */
-interface Geometry {
-  line: Geodesic;
-  heights: Record<End, number>;
-  rangeM: number;
-  tilts: Record<End, number>;
-  /** by the end that sends: the two directions of a licensed pair have their own frequencies */
-  paths: Record<End, PathAnalysis | null>;
+/** A shaft with its car so far away. */
+export function shaftGround(plan: LinkPlan, distanceM: number): LinkGround {
+  const bottomM = antennaHeightM(plan.near);
+  return {
+    line: { distanceM, azimuthDeg: 0, reverseAzimuthDeg: 0 },
+    heights: { near: bottomM, far: bottomM + distanceM },
+    rangeM: distanceM,
+    tilts: { near: 90, far: -90 },
+    climate: climateAt(plan),
+    pathAt: () => null,
+    weatherAt: () => null,
+  };
 }
 
-function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Geometry): LinkPrediction {
+/** Predicts a plan over a ground; of a shaft, with its car at one point. */
+export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction {
+  const { line, heights, rangeM, tilts, climate } = ground;
+  const frequencyMHz = (end: End): number => sendingChannel(plan.air, plan[end].role).centreMHz;
   const sight = (end: End) => ({
     azimuthDeg: end === 'near' ? line.azimuthDeg : line.reverseAzimuthDeg,
     tiltDeg: tilts[end],
@@ -130,7 +197,9 @@ function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Ge
       rangeM,
       there: sight(from),
       back: sight(otherEnd(from)),
-      path: paths[from],
+      path: ground.pathAt(frequencyMHz(from)),
+      climate,
+      weather: ground.weatherAt(frequencyMHz(from)),
     });
   const hops = { near: hop('near'), far: hop('far') };
   const at = (end: End): EndPrediction => ({
@@ -163,13 +232,24 @@ function predictOver(plan: LinkPlan, { line, heights, rangeM, tilts, paths }: Ge
     slantRangeM: rangeM,
     fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.air.centreMHz),
     radarWatch: needsRadarWatch(plan.law, plan.air),
-    path: paths.near,
+    path: ground.pathAt(frequencyMHz('near')),
     ride: null,
     near: at('near'),
     far: at('far'),
     nearToFar: tcp('near'),
     farToNear: tcp('far'),
+    need: needOver(plan, hops, ethernetMbps),
+    climate,
   };
+}
+
+function needOver(plan: LinkPlan, hops: Record<End, HopPrediction>, ethernetMbps: number): NeedPrediction | null {
+  if (!plan.need) return null;
+  const [there, back] = [hops.near.received, hops.far.received];
+  const fadeDb = needFadeDb(plan, plan.need, { nearToFar: there.ladder, farToNear: back.ladder, ethernetMbps });
+  // Of a licensed pair each direction has weather of its own; what loses more counts.
+  const [a, b] = [outageOf(fadeDb, there.weather), outageOf(fadeDb, back.weather)];
+  return { fadeDb, below: a.totalMin >= b.totalMin ? a : b };
 }
 
 /** The prediction, or the words why there is none. */

@@ -1,5 +1,6 @@
-import type { Air } from '../air';
+import { sendingChannel, type Air } from '../air';
 import type { End, LinkRecord } from '../budget';
+import { feederLossDb } from '../gear';
 import type { Polarisation } from '../path';
 import type { Sheet } from '../pairing';
 
@@ -52,13 +53,14 @@ export function basisOf(record: BasisRecord, expectedDbm: Record<End, number> | 
   return {
     air: { kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection },
     shaft: pathKind === 'shaft' ? { leastM: shaftLeastM ?? 0, mostM: shaftMostM ?? 0 } : null,
-    near: radioBasisOf(record.near),
-    far: radioBasisOf(record.far),
+    near: radioBasisOf(record.near, record.air),
+    far: radioBasisOf(record.far, record.air),
     expectedDbm,
   };
 }
 
-export function radioBasisOf({ place, radio, sheet }: BasisEnd): RadioBasis {
+/** @param air that the radio sends on: what a cable loses depends on it */
+export function radioBasisOf({ place, radio, sheet }: BasisEnd, air: Air): RadioBasis {
   return {
     modelId: radio.modelId,
     modelRevision: radio.modelRevision,
@@ -70,10 +72,13 @@ export function radioBasisOf({ place, radio, sheet }: BasisEnd): RadioBasis {
     azimuthDeg: radio.azimuthDeg,
     tiltDeg: radio.tiltDeg,
     conductedDbm: radio.conductedDbm,
-    cableLossDb: radio.cableLossDb,
+    cableLossDb: rounded(feederLossDb(radio, sendingChannel(air, radio.role).centreMHz)),
     sheet: sheet && sheetBasisOf(sheet.revision, sheet.sheet),
   };
 }
+
+/** To hundredths: a channel beside it is no other cable. */
+const rounded = (db: number): number => Math.round(db * 100) / 100;
 
 function sheetBasisOf(revision: number, sheet: Sheet): SheetBasis {
   const { centreMHz, widthMHz, protocol, conductedDbm, txMHz, rxMHz } = sheet;

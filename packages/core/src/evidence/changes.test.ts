@@ -14,6 +14,9 @@ const end = (latitudeDeg: number) => ({
     role: 'access' as const,
     conductedDbm: 11,
     cableLossDb: 0,
+    cable: null,
+    aimOffDeg: 0,
+    interferenceDb: 0,
     azimuthDeg: null,
     tiltDeg: null,
   },
@@ -21,12 +24,13 @@ const end = (latitudeDeg: number) => ({
   sheet: { revision: 1, sheet },
 });
 const record: BasisRecord = {
-  link: { pathKind: 'outdoor', shaftLeastM: null, shaftMostM: null },
+  link: { pathKind: 'outdoor', shaftLeastM: null, shaftMostM: null, needNearToFarMbps: 1, needFarToNearMbps: 1 },
   air: airOf({ centreMHz: 5775, widthMHz: 80 }),
   near: end(33.41),
   far: end(33.42),
   law: null,
   terrain: null,
+  climate: { class: null, rainMmPerH: null },
 };
 const then = basisOf(record, { near: -50, far: -51 });
 

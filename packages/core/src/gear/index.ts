@@ -1,3 +1,4 @@
+export * from './cable';
 export * from './model';
 export * from './plausible';
 export * from './poe';

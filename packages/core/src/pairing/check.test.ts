@@ -234,8 +234,8 @@ describe('where the radios are going to stand', () => {
   const plan: SheetPlan = {
     air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
     country: 'XT',
-    near: { role: 'access', conductedDbm: 20, cableLossDb: 0 },
-    far: { role: 'station', conductedDbm: 20, cableLossDb: 0 },
+    near: { role: 'access', conductedDbm: 20, cableLossDb: 0, cable: null },
+    far: { role: 'station', conductedDbm: 20, cableLossDb: 0, cable: null },
   };
   const at = (far: Partial<Sheet>, near: Partial<Sheet> = {}, changes: Partial<SheetPlan> = {}) =>
     checkBench(pair(near, far), site, { ...plan, ...changes });
@@ -288,7 +288,7 @@ describe('where the radios are going to stand', () => {
   });
 
   it('counts the cable before it says that the law is broken: 21 + 16 - 1 = 36 dBm is allowed', () => {
-    const cabled = { far: { role: 'station' as const, conductedDbm: 21, cableLossDb: 1 } };
+    const cabled = { far: { role: 'station' as const, conductedDbm: 21, cableLossDb: 1, cable: null } };
     expect(at({ conductedDbm: 21 }, {}, cabled)).toEqual([]);
   });
 

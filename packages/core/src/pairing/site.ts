@@ -2,7 +2,7 @@ import { addressKind, addressValue, isAddress, isWithin, maskText, subnetOf, typ
 import { sendingChannel, type Air, type AirRole } from '../air';
 import { ends, type End } from '../budget';
 import { protocolWords } from '../radio';
-import type { Model } from '../gear';
+import { feederLossDb, type Feeder, type Model } from '../gear';
 import { eirpLimitDbm, lawOf, type RuleSet } from '../spectrum';
 import type { Finding, Pair } from './pair';
 import { sheetRole } from './proposal';
@@ -23,7 +23,7 @@ export interface SheetPlan {
   far: PlannedEnd;
 }
 
-type PlannedEnd = { role: AirRole; conductedDbm: number; cableLossDb: number };
+type PlannedEnd = { role: AirRole; conductedDbm: number } & Feeder;
 
 /** One end's sheet, looked at where it is going to stand. */
 interface Standing {
@@ -142,7 +142,7 @@ const siteCauses: readonly SiteCause[] = [
       const licensed = sheet.band === 'licensed';
       const channel = { centreMHz: licensed ? (sheet.txMHz ?? NaN) : sheet.centreMHz, widthMHz: sheet.widthMHz };
       const limitDbm = eirpLimitDbm(lawOf(law, sheet.country), channel, licensed);
-      const eirpDbm = sheet.conductedDbm - plan[end].cableLossDb + model.antennaGainDbi;
+      const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
       if (limitDbm === undefined || eirpDbm <= limitDbm + 0.05) return undefined;
       return {
         field: 'conductedDbm',

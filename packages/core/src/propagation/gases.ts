@@ -9,14 +9,23 @@ export interface Atmosphere {
   vapourGPerM3: number;
 }
 
-/** The mean annual global reference atmosphere, ITU-R P.835-6 section 1, for heights up to 11 km; 1013.25 hPa, 15 degrees and 7.5 g/m3 at sea level. */
-export function referenceAtmosphere(heightAslM: number): Atmosphere {
+/** Air at sea level, from which that at other heights follows. */
+export type GroundAir = Pick<Atmosphere, 'temperatureC' | 'vapourGPerM3'>;
+
+/** The mean of the globe and the year, ITU-R P.835-6 section 1. */
+export const meanGroundAir: GroundAir = { temperatureC: 15, vapourGPerM3: 7.5 };
+
+/**
+ * The air at a height up to 11 km over such ground: pressure and temperature fall as in ITU-R P.835-6 section 1, vapour by e every 2 km; 1013.25 hPa at sea level.
+ */
+export function atmosphereAt(heightAslM: number, ground: GroundAir = meanGroundAir): Atmosphere {
   const heightKm = Math.min(11, Math.max(-0.5, heightAslM / 1000));
-  const temperatureK = 288.15 - 6.5 * heightKm;
+  const groundK = ground.temperatureC + 273.15;
+  const temperatureK = groundK - 6.5 * heightKm;
   return {
-    dryPressureHPa: 1013.25 * (288.15 / temperatureK) ** (-34.1632 / 6.5),
+    dryPressureHPa: 1013.25 * (groundK / temperatureK) ** (-34.1632 / 6.5),
     temperatureC: temperatureK - 273.15,
-    vapourGPerM3: 7.5 * Math.exp(-heightKm / 2),
+    vapourGPerM3: ground.vapourGPerM3 * Math.exp(-heightKm / 2),
   };
 }
 
@@ -30,7 +39,21 @@ export interface GasLoss {
  * Specific attenuation by oxygen and water vapour: the sum over all absorption lines, ITU-R P.676-12 annex 1, equations (1) to (9).
  * @throws RangeError outside 1 MHz to 1000 GHz
  */
-export function gasLoss(frequencyMHz: number, air: Atmosphere = referenceAtmosphere(0)): GasLoss {
+export function gasLoss(frequencyMHz: number, air: Atmosphere = atmosphereAt(0)): GasLoss {
+  const key = `${frequencyMHz} ${air.dryPressureHPa} ${air.temperatureC} ${air.vapourGPerM3}`;
+  const known = knownLosses.get(key);
+  if (known) return known;
+  if (knownLosses.size >= mostKnownLosses) knownLosses.clear();
+  const loss = sumOfLines(frequencyMHz, air);
+  knownLosses.set(key, loss);
+  return loss;
+}
+
+/** Summing 79 lines takes longer than all the rest of a prediction, and a plan asks for few frequencies and heights, many times. */
+const knownLosses = new Map<string, GasLoss>();
+const mostKnownLosses = 500;
+
+function sumOfLines(frequencyMHz: number, air: Atmosphere): GasLoss {
   requireRange('A frequency for loss in air', frequencyMHz, 1, 1_000_000, 'MHz');
   const f = frequencyMHz / 1000;
   const p = air.dryPressureHPa;

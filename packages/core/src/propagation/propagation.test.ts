@@ -7,7 +7,7 @@ import {
   keepOutDistanceM,
   noiseDbm,
   publicPowerDensityLimitWPerM2,
-  referenceAtmosphere,
+  atmosphereAt,
 } from '.';
 
 describe('propagation', () => {
@@ -72,7 +72,7 @@ describe('loss in air (ITU-R P.676, sum of lines)', () => {
   });
 
   it('takes less from thin dry air: 899 hPa, 8.5 degrees, 4.5 g/m3 at 1 km (ITU-R P.835 reference atmosphere)', () => {
-    const high = referenceAtmosphere(1000);
+    const high = atmosphereAt(1000);
     expect(high.dryPressureHPa).toBeCloseTo(898.8, 0);
     expect(high.temperatureC).toBeCloseTo(8.5, 6);
     expect(high.vapourGPerM3).toBeCloseTo(4.549, 3);

@@ -85,3 +85,21 @@ export function expectTcp(conditions: TcpConditions): DirectionExpectation {
     limitedBy: portMbps < radioMbps ? 'ethernet' : 'radio',
   };
 }
+
+/** The TCP payload with one direction loaded, without the way to it: as `expectTcp`, for those who ask many times. */
+export function tcpAloneMbps(conditions: TcpConditions): number {
+  if (conditions.phyRateMbps <= 0 || conditions.reversePhyRateMbps <= 0) return 0;
+  return Math.min(radioRates(conditions).radioMbps, ethernetTcpMbps(conditions.ethernetMbps));
+}
+
+function radioRates({ phy, protocol, phyRateMbps: rate, reversePhyRateMbps: reverse }: TcpConditions) {
+  const access = accessOf(phy, protocol);
+  const afterAirtime = rate * access.dataShare(rate);
+  const afterHeaders = (afterAirtime * tcpPayloadBytes) / access.bytesPerPacket;
+  const dataUs = (access.bytesPerPacket * 8) / rate;
+  const ackUs = (access.bytesPerAck * 8) / reverse;
+  const radioMbps = access.fullDuplex
+    ? Math.min(afterHeaders, (afterHeaders * dataUs) / ackUs)
+    : (afterHeaders * dataUs) / (dataUs + ackUs);
+  return { afterAirtime, afterHeaders, dataUs, radioMbps };
+}

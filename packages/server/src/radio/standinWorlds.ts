@@ -11,6 +11,7 @@ import {
 import {
   AimWorld,
   arrivingDbm,
+  coaxLossDb,
   layerOf,
   Random,
   runThroughput,
@@ -274,13 +275,14 @@ function fixedOffset(record: LinkRecord, end: End): { azimuthDeg: number; tiltDe
 function arrivingAt(record: LinkRecord, end: End): number {
   const { link, air, terrain } = record;
   const from = record[otherEnd(end)];
+  const frequencyMHz = sendingChannel(air, from.radio.role).centreMHz;
   const waveEnd = ({ place, radio, model }: LinkRecord['near']): WaveEnd => ({
     latitudeDeg: place.latitudeDeg,
     longitudeDeg: place.longitudeDeg,
     heightM: place.groundHeightM + radio.mountHeightM,
     powerDbm: radio.conductedDbm,
     gainDbi: model.antennaGainDbi,
-    cableLossDb: radio.cableLossDb,
+    cableLossDb: radio.cableLossDb + (radio.cable ? coaxLossDb(radio.cable, frequencyMHz) : 0),
   });
   const groundM = terrain
     ? (bridgedGroundM(terrain.profile) ?? straight(record.near.place.groundHeightM, record.far.place.groundHeightM))
@@ -288,7 +290,7 @@ function arrivingAt(record: LinkRecord, end: End): number {
   return arrivingDbm({
     from: waveEnd(from),
     to: waveEnd(record[end]),
-    frequencyMHz: sendingChannel(air, from.radio.role).centreMHz,
+    frequencyMHz,
     groundM: end === 'far' ? groundM : groundM.reverse(),
     shaftM: link.pathKind === 'shaft' ? link.shaftMostM : null,
   });

@@ -1,5 +1,13 @@
 import type { Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
-import { lawOf, planOf, tryPredict, type Air as AirPlan, type LinkPrediction, type RuleSet } from '@kivram/core';
+import {
+  lawOf,
+  planOf,
+  tryPredict,
+  type Air as AirPlan,
+  type ClimateChoice,
+  type LinkPrediction,
+  type RuleSet,
+} from '@kivram/core';
 import { setImmediate } from 'node:timers/promises';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import {
@@ -33,6 +41,7 @@ export interface LinkRecord {
   /** all laws at hand: radios may be told that they stand elsewhere */
   laws: readonly RuleSet[];
   terrain: LinkTerrain | null;
+  climate: ClimateChoice;
   /** what the job's site has already */
   site: JobSite;
 }
@@ -97,6 +106,7 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       law: lawOf(laws, job.country) ?? null,
       laws,
       site,
+      climate: { class: job.climateClass ?? null, rainMmPerH: job.rainMmPerH ?? null },
       terrain: row.pathKind === 'shaft' ? null : await terrainOf(near.place, far.place, obstacles, files),
     });
   }

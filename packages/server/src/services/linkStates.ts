@@ -98,6 +98,22 @@ export function needOf({ link }: LinkRecord): Record<Direction, number> {
   return { nearToFar: link.needNearToFarMbps, farToNear: link.needFarToNearMbps };
 }
 
+/** Share of the time of its air that the other links on it need; 0 where each direction has a frequency of its own, or where some cannot be predicted. */
+export function othersLoadOf(record: LinkRecord, onAir: readonly LinkRecord[]): number {
+  if (record.air.kind === 'duplex') return 0;
+  let load = 0;
+  for (const other of onAir) {
+    if (other.link.id === record.link.id) continue;
+    const { prediction } = predictionOf(other);
+    const need = needOf(other);
+    for (const direction of directions) {
+      const aloneMbps = prediction?.[direction].aloneMbps ?? 0;
+      if (aloneMbps > 0) load += need[direction] / aloneMbps;
+    }
+  }
+  return load;
+}
+
 /** What its air leaves for a link while all the others on it carry what they need; null where some of it cannot be predicted. */
 export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): SharedRates | null {
   const members = onAir.flatMap((other) => {

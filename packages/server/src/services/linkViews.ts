@@ -4,7 +4,7 @@ import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { summariseAlignment } from './alignmentViews';
 import { landmarkFor } from './landmarks';
 import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
-import { doneOn, recordBasis, sharedOf, stateOf } from './linkStates';
+import { doneOn, othersLoadOf, recordBasis, sharedOf, stateOf } from './linkStates';
 import { viewPlace, viewTest } from './rowViews';
 import { loginsOf } from './logins';
 import { hidden } from './sheets';
@@ -37,6 +37,8 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     logins: { near: logins.get(near.radio.id) ?? null, far: logins.get(far.radio.id) ?? null },
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
+    othersLoad: othersLoadOf(record, onAir),
+    climate: record.climate,
     terrain,
     site: siteFor(record.site, [near.radio.id, far.radio.id]),
     landmarks: await landmarksOf(record, others.map(viewPlace)),

@@ -106,7 +106,7 @@ export class Plans {
   async mount(linkId: string, { end, mounted }: MountBody, author: Author): Promise<void> {
     const record = await loadLink(linkId);
     const { radio, place } = record[end];
-    const basis = mounted ? radioBasisOf(record[end]) : null;
+    const basis = mounted ? radioBasisOf(record[end], record.air) : null;
     await makeChange(this.sequelize, record.job.id, author, async ({ transaction, crewMemberId, note }) => {
       const row = await RadioRow.findByPk(radio.id, { transaction, lock: true, rejectOnEmpty: true });
       if (mounted === (row.mountedAt !== null) && sameJson(row.mountBasis, basis)) return null;

@@ -5,8 +5,19 @@ import type { AirRow, JobRow, LinkRow, PlaceRow, RadioRow, SheetRow, ThroughputT
 // Rows as they cross the wire: without what is the server's own business.
 
 export function viewJob(row: JobRow): Job {
-  const { id, name, customer, country, units, practice, archivedAt, version } = row;
-  return { id, name, customer, country, units, practice, archivedAt: archivedAt?.toISOString() ?? null, version };
+  const { id, name, customer, country, units, practice, climateClass, rainMmPerH, archivedAt, version } = row;
+  return {
+    id,
+    name,
+    customer,
+    country,
+    units,
+    practice,
+    climateClass: climateClass ?? null,
+    rainMmPerH: rainMmPerH ?? null,
+    archivedAt: archivedAt?.toISOString() ?? null,
+    version,
+  };
 }
 
 export function viewPlace(row: PlaceRow): Place {

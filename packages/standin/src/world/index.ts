@@ -1,5 +1,6 @@
 export * from './aimWorld';
 export * from './antenna';
+export * from './coax';
 export * from './fading';
 export * from './hands/hands';
 export * from './hands/handSetup';

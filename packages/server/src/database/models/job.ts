@@ -1,6 +1,6 @@
-import type { UnitSystem } from '@kivram/core';
+import type { ClimateClass, UnitSystem } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
-import { attributes, flag, id, Row, tableOptions, text, time, version } from './columns';
+import { attributes, flag, id, number, Row, tableOptions, text, time, version } from './columns';
 
 export class JobRow extends Row<JobRow> {
   declare id: CreationOptional<string>;
@@ -9,6 +9,8 @@ export class JobRow extends Row<JobRow> {
   declare country: string;
   declare units: CreationOptional<UnitSystem>;
   declare practice: CreationOptional<boolean>;
+  declare climateClass: CreationOptional<ClimateClass | null>;
+  declare rainMmPerH: CreationOptional<number | null>;
   declare archivedAt: CreationOptional<Date | null>;
   declare version: CreationOptional<number>;
 }
@@ -22,6 +24,8 @@ export function initJob(sequelize: Sequelize): void {
       country: text,
       units: { ...text, defaultValue: 'metric' },
       practice: { ...flag, defaultValue: false },
+      climateClass: text,
+      rainMmPerH: number,
       archivedAt: time,
       version,
     }),

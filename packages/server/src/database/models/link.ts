@@ -11,6 +11,7 @@ export class LinkRow extends Row<LinkRow> {
   declare pathKind: CreationOptional<'outdoor' | 'shaft'>;
   declare needNearToFarMbps: number;
   declare needFarToNearMbps: number;
+  declare wantedMarginDb: CreationOptional<number>;
   declare shaftLeastM: CreationOptional<number | null>;
   declare shaftMostM: CreationOptional<number | null>;
   declare version: CreationOptional<number>;
@@ -28,6 +29,7 @@ export function initLink(sequelize: Sequelize): void {
       pathKind: { ...text, defaultValue: 'outdoor' },
       needNearToFarMbps: number,
       needFarToNearMbps: number,
+      wantedMarginDb: { ...number, defaultValue: 10 },
       shaftLeastM: number,
       shaftMostM: number,
       version,

@@ -1,4 +1,4 @@
-import type { AirRole, RadioBasis } from '@kivram/core';
+import type { AirRole, CableRun, RadioBasis } from '@kivram/core';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, number, Row, tableOptions, text, time, uuid, version, whole } from './columns';
 
@@ -14,6 +14,9 @@ export class RadioRow extends Row<RadioRow> {
   declare polarisation: CreationOptional<'vertical' | 'horizontal' | 'dual'>;
   declare conductedDbm: number;
   declare cableLossDb: CreationOptional<number>;
+  declare cable: CreationOptional<CableRun | null>;
+  declare aimOffDeg: CreationOptional<number>;
+  declare interferenceDb: CreationOptional<number>;
   declare azimuthDeg: CreationOptional<number | null>;
   declare tiltDeg: CreationOptional<number | null>;
   declare note: CreationOptional<string>;
@@ -39,6 +42,9 @@ export function initRadio(sequelize: Sequelize): void {
       polarisation: { ...text, defaultValue: 'dual' },
       conductedDbm: number,
       cableLossDb: { ...number, defaultValue: 0 },
+      cable: json,
+      aimOffDeg: { ...number, defaultValue: 0 },
+      interferenceDb: { ...number, defaultValue: 0 },
       azimuthDeg: number,
       tiltDeg: number,
       note: { ...text, defaultValue: '' },

@@ -1,0 +1,51 @@
+import { accessOf } from '../radio';
+import { tcpAloneMbps } from '../throughput';
+import { stepAt, type LadderStep } from './hop';
+import type { LinkPlan, PlanNeed } from './plan';
+
+/** What the two directions of a link can do, as their receivers hear each other. */
+export interface Ladders {
+  nearToFar: readonly LadderStep[];
+  farToNear: readonly LadderStep[];
+  /** the slower of the two Ethernet ports */
+  ethernetMbps: number;
+}
+
+/**
+ * By how much the levels of both directions may fade together, as they do in rain, until less crosses than is needed, dB. A pair that takes turns shares
+ * its time between both needs and what others on its air need.
+ * @returns -Infinity where the need is not met on a clear day
+ */
+export function needFadeDb(plan: Pick<LinkPlan, 'air' | 'near'>, need: PlanNeed, ladders: Ladders): number {
+  const isMet = (fadeDb: number): boolean => meets(plan, need, ladders, fadeDb);
+  // Only where a step is lost anything changes.
+  const edges = [...ladders.nearToFar, ...ladders.farToNear]
+    .map(({ marginDb }) => marginDb)
+    .filter((marginDb) => marginDb >= 0)
+    .sort((a, b) => a - b);
+  let [met, unmet] = [-1, edges.length];
+  while (unmet - met > 1) {
+    const middle = (met + unmet) >> 1;
+    if (isMet(edges[middle] as number)) met = middle;
+    else unmet = middle;
+  }
+  return edges[met] ?? -Infinity;
+}
+
+function meets(
+  { air, near }: Pick<LinkPlan, 'air' | 'near'>,
+  need: PlanNeed,
+  ladders: Ladders,
+  fadeDb: number,
+): boolean {
+  const there = stepAt(ladders.nearToFar, fadeDb)?.phyRateMbps ?? 0;
+  const back = stepAt(ladders.farToNear, fadeDb)?.phyRateMbps ?? 0;
+  if (!there || !back) return false;
+  const { phy } = near.model;
+  const { protocol } = air;
+  const load = (mbps: number, rate: number, reverse: number): number =>
+    mbps /
+    tcpAloneMbps({ phy, protocol, phyRateMbps: rate, reversePhyRateMbps: reverse, ethernetMbps: ladders.ethernetMbps });
+  const [out, home] = [load(need.nearToFarMbps, there, back), load(need.farToNearMbps, back, there)];
+  return accessOf(phy, protocol).fullDuplex ? Math.max(out, home) <= 1 : out + home + need.othersLoad <= 1;
+}
