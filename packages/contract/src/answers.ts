@@ -14,7 +14,9 @@ import type {
   Health,
   ImportResult,
   InvitationView,
+  JobLawView,
   JobLinks,
+  KnownLaw,
   JobMapView,
   JobSummary,
   JobView,
@@ -66,7 +68,15 @@ export interface Answers {
   addPerson: PeopleView;
   changePerson: PeopleView;
   invite: InvitationView;
-  listRuleSets: RuleSet[];
+  listRuleSets: KnownLaw[];
+  ruleSet: RuleSet | null;
+  jobLaw: JobLawView;
+  createLocalRule: JobLawView;
+  changeLocalRule: JobLawView;
+  removeLocalRule: { removed: true };
+  createLicence: JobLawView;
+  changeLicence: JobLawView;
+  removeLicence: { removed: true };
   exportJob: JobDocument;
   importJob: ImportResult;
   removeJob: { removed: true };

@@ -1,5 +1,5 @@
 import type { ClassConstructor } from 'class-transformer';
-import { ObstacleFields } from './entities';
+import { LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
 import {
   AngleBody,
   AskDeviceBody,
@@ -28,6 +28,8 @@ import {
   NewPersonBody,
   NewPlaceBody,
   NewVisitBody,
+  LicenceBody,
+  LocalRuleBody,
   ObstacleBody,
   PasswordBody,
   PathCheckBody,
@@ -81,6 +83,10 @@ const bodies: {
   createVisit: NewVisitBody,
   changeVisit: VisitBody,
   changePhoto: PhotoBody,
+  createLocalRule: LocalRuleFields,
+  changeLocalRule: LocalRuleBody,
+  createLicence: LicenceFields,
+  changeLicence: LicenceBody,
   createObstacle: ObstacleFields,
   changeObstacle: ObstacleBody,
   terrainProfile: ProfileBody,

@@ -107,6 +107,22 @@ export function Moment(): PropertyDecorator {
   );
 }
 
+/** A day of this century, as in 2026-01-31. */
+export function Day(): PropertyDecorator {
+  return ValidateBy(
+    {
+      name: 'day',
+      validator: {
+        validate: (text: unknown) =>
+          typeof text === 'string' &&
+          /^20\d\d-\d\d-\d\d$/.test(text) &&
+          new Date(`${text}T00:00:00Z`).toISOString().startsWith(text),
+      },
+    },
+    { message: '$property is "$value": it must be a day like 2026-05-04' },
+  );
+}
+
 /** An object of a class of its own. Nothing, or a list, is none. */
 export function Nested(type: () => ClassConstructor<object>): PropertyDecorator {
   return (target, key) => {

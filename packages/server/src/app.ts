@@ -24,6 +24,7 @@ import { alignmentRoutes, standinRoutes } from './routes/alignments';
 import { catalogueRoutes } from './routes/catalogue';
 import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
+import { lawRoutes } from './routes/law';
 import { placeRoutes } from './routes/places';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
@@ -145,6 +146,7 @@ export async function createApp(
     jobRoutes(sequelize, worlds, memos, intake, uploads),
     linkRoutes(sequelize, worlds, intake),
     visitRoutes(sequelize, intake, uploads),
+    lawRoutes(sequelize),
     placeRoutes(sequelize, worlds, memos, intake),
     terrainRoutes(sequelize, worlds, memos, intake, uploads),
     alignmentRoutes(alignments, new PathChecks(sequelize)),

@@ -7,6 +7,7 @@ import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
 import { Opening } from './lan/opening';
 import { loadCatalogue, loadDemo } from './demo/load';
+import { loadLaw } from './services/law';
 import { createLog } from './log';
 import { sealOldPassphrases } from './secrets/sealing';
 import { KeyError, vault } from './secrets/vault';
@@ -32,6 +33,7 @@ async function main(): Promise<void> {
   const sequelize = connect(databaseUrl);
   await whileLocked(databaseUrl, 'firstData', async () => {
     await sealOldPassphrases(sequelize);
+    await loadLaw();
     if (!withDemo) return;
     await loadCatalogue();
     await loadDemo(sequelize);

@@ -2,6 +2,7 @@ import pg from 'pg';
 import { connect } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
 import { loadCatalogue, loadDemo } from '../src/demo/load';
+import { loadLaw } from '../src/services/law';
 
 /** The database that every test file gets a copy of: tables up to date, the demo job in it. */
 export const templateName = process.env.KIVRAM_TEST_TEMPLATE ?? 'kivram_template';
@@ -39,6 +40,7 @@ export default async function makeTemplate(): Promise<void> {
   const url = databaseNamed(templateName);
   await migrate(url);
   const sequelize = connect(url);
+  await loadLaw();
   await loadCatalogue();
   await loadDemo(sequelize);
   await sequelize.close();

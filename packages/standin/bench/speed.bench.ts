@@ -1,4 +1,14 @@
-import { apertureLossDb, checkPair, fitLobe, predictLink, type LinkPlan, type LobePoint } from '@kivram/core';
+import {
+  apertureLossDb,
+  checkPair,
+  fitLobe,
+  groundOf,
+  predictLink,
+  predictOver,
+  rankGear,
+  type LinkPlan,
+  type LobePoint,
+} from '@kivram/core';
 import { testLaw, testModel } from '../test/models';
 import { timeUs } from './statistics.bench';
 
@@ -31,7 +41,35 @@ const plan: LinkPlan = {
   air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
   law: testLaw[0] ?? null,
 };
-console.log(`  prediction of a link ${timeUs(() => void predictLink(plan)).toFixed(1)}`);
+const asked: LinkPlan = {
+  ...plan,
+  need: { nearToFarMbps: 120, farToNearMbps: 60, othersLoad: 0 },
+  near: { ...plan.near, cable: { kind: 'foam10', lengthM: 3, connectors: 2 }, aimOffDeg: 0.5, interferenceDb: 2 },
+};
+const ground = groundOf(asked);
+let dbm = 0;
+/** Another power each time, so that nothing of it was computed before. */
+const anew = (): LinkPlan => ({ ...asked, near: { ...asked.near, conductedDbm: (dbm = (dbm + 0.01) % 20) } });
+const overUs = timeUs(() => void predictOver(anew(), ground));
+console.log(
+  `  prediction of a link both ways, all terms in ${overUs.toFixed(1)}: ${(1e6 / overUs).toFixed(0)} a second (asked for: 20000) ${overUs > 50 ? '!' : ''}`,
+);
+console.log(
+  `  the same with its path over 201 points of ground analysed anew ${timeUs(() => void predictLink(anew())).toFixed(1)}`,
+);
+const catalogue = Array.from({ length: 200 }, (_, i) => ({ ...model, id: `m${i}`, antennaGainDbi: 8 + (i % 25) }));
+const rankUs = timeUs(
+  () =>
+    void rankGear(
+      asked,
+      catalogue.map((m) => ({ ...m })),
+      10,
+    ),
+  30,
+);
+console.log(
+  `  ranking of ${catalogue.length} models never seen before ${(rankUs / 1000).toFixed(1)} ms (asked for: 50) ${rankUs > 50_000 ? '!' : ''}`,
+);
 const sheet = {
   role: 'ap' as const,
   networkName: 'a',

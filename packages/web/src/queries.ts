@@ -78,6 +78,18 @@ export function useMay(jobId?: string): May {
 export const useRuleSets = () =>
   useQuery({ queryKey: ['models', 'law'], queryFn: () => call(routes.listRuleSets), staleTime: Infinity });
 
+/** The rules of a country; null where they are not known, undefined until they are read. */
+export const useRuleSet = (country: string | undefined) =>
+  useQuery({
+    queryKey: ['models', 'law', country],
+    queryFn: () => call(routes.ruleSet, { country: country ?? '' }),
+    staleTime: Infinity,
+    enabled: !!country,
+  });
+
+export const useJobLaw = (jobId: string) =>
+  useQuery({ queryKey: ['job', jobId, 'law'], queryFn: () => call(routes.jobLaw, { jobId }), enabled: !!jobId });
+
 export const useModels = () =>
   useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
 

@@ -3,6 +3,7 @@ export * from './basis';
 export * from './crewMember';
 export * from './event';
 export * from './job';
+export * from './law';
 export * from './link';
 export * from './network';
 export * from './obstacle';

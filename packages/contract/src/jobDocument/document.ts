@@ -9,7 +9,9 @@ import {
   Event,
   Job,
   KnownDevice,
+  Licence,
   Link,
+  LocalRule,
   ModelRevision,
   Network,
   Obstacle,
@@ -118,6 +120,9 @@ export class JobDocument {
   @ListOf(() => Air, 2 * links) airs!: Air[];
   @ListOf(() => Radio, 2 * links) radios!: Radio[];
   @IsOptional() @ListOf(() => Obstacle, 2 * links) obstacles?: Obstacle[];
+  /** left out by what was written before there were any */
+  @IsOptional() @ListOf(() => LocalRule, 1000) localRules?: LocalRule[];
+  @IsOptional() @ListOf(() => Licence, 1000) licences?: Licence[];
   @IsOptional() @Nested(() => Network) network!: Network | null;
   @ListOf(() => KnownDevice, 5000) devices!: KnownDevice[];
   @ListOf(() => Link, links) links!: Link[];

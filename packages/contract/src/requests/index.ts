@@ -1,5 +1,6 @@
 export * from './gear';
 export * from './job';
+export * from './law';
 export * from './level';
 export * from './login';
 export * from './newLink';

@@ -1,6 +1,7 @@
 import { aimingRoutes } from './aiming';
 import { catalogueRoutes } from './catalogue';
 import { jobsRoutes } from './jobs';
+import { lawRoutes } from './law';
 import { levelsRoutes } from './levels';
 import { linksRoutes } from './links';
 import { peopleRoutes } from './people';
@@ -15,6 +16,7 @@ export const routes = {
   ...jobsRoutes,
   ...peopleRoutes,
   ...catalogueRoutes,
+  ...lawRoutes,
   ...linksRoutes,
   ...placesRoutes,
   ...visitsRoutes,

@@ -51,7 +51,6 @@ export const jobsRoutes = {
     'reader',
     'All places, obstacles and links of a job, as a map needs them',
   ),
-  listRuleSets: route<'listRuleSets'>()('get', '/api/rule-sets', 'signedIn', 'The rules in force, by country'),
   exportJob: route<'exportJob'>()(
     'get',
     '/api/jobs/:jobId/export',

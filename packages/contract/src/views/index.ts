@@ -2,6 +2,7 @@ export * from './alignment';
 export * from './find';
 export * from './gear';
 export * from './job';
+export * from './law';
 export * from './level';
 export * from './link';
 export * from './pathCheck';

@@ -1,5 +1,5 @@
 import type { Basis, ClimateChoice, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
-import type { Air, Obstacle, Link, Place, Radio } from '../entities';
+import type { Air, Licence, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
 import type { ThroughputTest } from './test';
@@ -62,7 +62,9 @@ export interface LinkView {
   practice: boolean;
   /** the rules in force in the job's country; null where none are known */
   law: RuleSet | null;
-  /** all laws at hand: a radio may be told that it stands elsewhere */
+  /** the licence of a licensed pair, where it is on record */
+  licence: Licence | null;
+  /** that and those of countries that the radios are told they stand in */
   laws: RuleSet[];
   near: LinkEnd;
   far: LinkEnd;

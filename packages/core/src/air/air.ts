@@ -1,5 +1,5 @@
 import type { Protocol } from '../radio';
-import type { Channel } from '../spectrum';
+import type { Channel, SpectrumUse } from '../spectrum';
 
 /**
  * How radios share a piece of spectrum: two of them (`pair`), one access point with its stations (`hub`), relays with one radio each that pass
@@ -28,6 +28,11 @@ export interface Air {
 /** The channel on which a radio of this role sends. */
 export function sendingChannel({ centreMHz, returnMHz, widthMHz }: Air, role: AirRole): Channel {
   return { centreMHz: returnMHz !== null && role !== 'access' ? returnMHz : centreMHz, widthMHz };
+}
+
+/** What the law sees in an air. */
+export function useOf({ kind }: Pick<Air, 'kind'>, outdoor: boolean): SpectrumUse {
+  return { licensed: kind === 'duplex', pointToPoint: kind === 'pair' || kind === 'duplex', outdoor };
 }
 
 /** Why an air of this kind cannot be, or undefined. */

@@ -1,4 +1,4 @@
-import { sendingChannel, type Air } from '../air';
+import { sendingChannel, useOf, type Air } from '../air';
 import { offBoresightLossDb, patternLossDb } from '../antenna';
 import {
   cableRunLossDb,
@@ -21,7 +21,7 @@ import {
   publicPowerDensityLimitWPerM2,
   type Climate,
 } from '../propagation';
-import { eirpLimitDbm, type Channel, type RuleSet } from '../spectrum';
+import { allowanceOf, licensedStep, type Allowance, type Channel, type Licence, type RuleSet } from '../spectrum';
 import { outageOf, type HopWeather, type Outage } from './availability';
 import { Ledger, type LedgerLine } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';
@@ -38,6 +38,7 @@ export interface HopPlan {
   to: RadioPlan;
   air: Air;
   law: RuleSet | null;
+  licence: Licence | null;
   /** antenna to antenna */
   rangeM: number;
   /** the receiver seen from the sender, and the sender seen from the receiver */
@@ -56,8 +57,10 @@ export interface HopSent {
   eirpDbm: number;
   /** whether the country's rules are at hand */
   lawKnown: boolean;
-  /** undefined where the channel is not allowed in the country, or its rules are not known */
+  /** undefined where the channel is not allowed in the country for this, or its rules are not known */
   eirpLimitDbm: number | undefined;
+  /** the rules that the limit comes from */
+  allowance: Allowance | undefined;
   /** in front of the sender's antenna, for the general public */
   keepOutM: number;
 }
@@ -106,19 +109,22 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const eirpDbm = eirpOf(from, channel.centreMHz);
   const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb) + to.interferenceDb;
   const rslDbm = ledger.levelDbm;
-  const ladder = sharedSteps(from.model, to.model, channel.widthMHz, air.errorCorrection).map(({ step, mostDbm }) => {
+  const steps = sharedSteps(from.model, to.model, channel.widthMHz, air.errorCorrection, licensedStep(hop.licence));
+  const ladder = steps.map(({ step, mostDbm }) => {
     // Many radios send their fast steps with less power than their slow ones.
     const fromDbm = step.sensitivityDbm + to.interferenceDb + Math.max(0, from.conductedDbm - mostDbm);
     const marginDb = rslDbm - fromDbm;
     return { step, fromDbm, marginDb, below: outageOf(marginDb, weather) };
   });
   const slowest = ladder[0];
+  const allowance = allowanceOf(law, channel, useOf(air, weather !== null), from.model.antennaGainDbi);
   return {
     sent: {
       channel,
       eirpDbm,
       lawKnown: law !== null,
-      eirpLimitDbm: eirpLimitDbm(law, channel, air.kind === 'duplex'),
+      eirpLimitDbm: allowance?.mostEirpDbm,
+      allowance,
       keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },
     received: {
@@ -158,12 +164,15 @@ function sharedSteps(
   receiver: Model,
   widthMHz: number,
   errorCorrection: boolean,
+  fastest: number,
 ): { step: RateStep; mostDbm: number }[] {
-  const sendable = new Map(rateSteps(sender, widthMHz, errorCorrection).map((s) => [s.phyRateMbps, s]));
-  return rateSteps(receiver, widthMHz, errorCorrection).flatMap((step) => {
-    const sent = sendable.get(step.phyRateMbps);
-    return sent ? [{ step, mostDbm: sent.mostConductedDbm }] : [];
-  });
+  const shared: { step: RateStep; mostDbm: number }[] = [];
+  const sendable = rateSteps(sender, widthMHz, errorCorrection);
+  for (const step of rateSteps(receiver, widthMHz, errorCorrection)) {
+    const sent = sendable.find((s) => s.phyRateMbps === step.phyRateMbps);
+    if (sent && step.mcs <= fastest) shared.push({ step, mostDbm: sent.mostConductedDbm });
+  }
+  return shared;
 }
 
 /** What an antenna loses towards the other radio because it points elsewhere; nothing where it is to be aimed at it. */

@@ -3,7 +3,7 @@ import type { CableRun, Model } from '../gear';
 import type { Position } from '../geodesy';
 import type { Obstacle, Polarisation } from '../path';
 import type { ClimateChoice } from '../propagation';
-import type { RuleSet } from '../spectrum';
+import type { Licence, RuleSet } from '../spectrum';
 import type { TerrainProfile } from '../terrain';
 import type { Shaft } from './shaft';
 
@@ -52,6 +52,8 @@ export interface LinkPlan {
   far: RadioPlan;
   /** the rules in force; null where none are known */
   law: RuleSet | null;
+  /** of a licensed pair, where it is on record */
+  licence?: Licence | null;
   /** what lies between the ends; left out or null: a smooth Earth */
   terrain?: PathTerrain | null;
   /** a vertical path; the positions do not matter then */
@@ -91,6 +93,7 @@ export interface LinkRecord {
   near: EndRecord;
   far: EndRecord;
   law: RuleSet | null;
+  licence: Licence | null;
   terrain: PathTerrain | null;
   climate: ClimateChoice;
   /** see `PlanNeed`; left out where the others were not reckoned */
@@ -98,13 +101,14 @@ export interface LinkRecord {
 }
 
 /** The plan that a record holds: the one way from stored rows to a prediction, on the server and on the page. */
-export function planOf({ link, air, near, far, law, terrain, climate, othersLoad = 0 }: LinkRecord): LinkPlan {
+export function planOf({ link, air, near, far, law, licence, terrain, climate, othersLoad = 0 }: LinkRecord): LinkPlan {
   const { pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = link;
   return {
     air,
     near: radioPlanOf(near),
     far: radioPlanOf(far),
     law,
+    licence,
     terrain,
     climate,
     need: { nearToFarMbps: needNearToFarMbps, farToNearMbps: needFarToNearMbps, othersLoad },

@@ -194,6 +194,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       to: plan[otherEnd(from)],
       air: plan.air,
       law: plan.law,
+      licence: plan.licence ?? null,
       rangeM,
       there: sight(from),
       back: sight(otherEnd(from)),
@@ -202,12 +203,34 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       weather: ground.weatherAt(frequencyMHz(from)),
     });
   const hops = { near: hop('near'), far: hop('far') };
-  const at = (end: End): EndPrediction => ({
-    ...sight(end),
-    antennaHeightAslM: heights[end],
-    ...hops[end].sent,
-    ...hops[otherEnd(end)].received,
-  });
+  // Written out: spreading four objects takes longer than computing them.
+  const at = (end: End): EndPrediction => {
+    const { azimuthDeg, tiltDeg } = sight(end);
+    const { channel, eirpDbm, lawKnown, eirpLimitDbm, allowance, keepOutM } = hops[end].sent;
+    const received = hops[otherEnd(end)].received;
+    const { rslDbm, ledger, noiseDbm, snrDb, marginDb, overloaded, step, fastest, ladder, weather } = received;
+    return {
+      azimuthDeg,
+      tiltDeg,
+      antennaHeightAslM: heights[end],
+      channel,
+      eirpDbm,
+      lawKnown,
+      eirpLimitDbm,
+      allowance,
+      keepOutM,
+      rslDbm,
+      ledger,
+      noiseDbm,
+      snrDb,
+      marginDb,
+      overloaded,
+      step,
+      fastest,
+      ladder,
+      weather,
+    };
+  };
   const ethernetMbps = Math.min(plan.near.model.ethernetMbps, plan.far.model.ethernetMbps);
   const tcp = (from: End): DirectionPrediction => {
     const { phy } = plan[from].model;
@@ -231,7 +254,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
     distanceM: line.distanceM,
     slantRangeM: rangeM,
     fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.air.centreMHz),
-    radarWatch: needsRadarWatch(plan.law, plan.air),
+    radarWatch: hops.near.sent.allowance?.radar ?? needsRadarWatch(plan.law, plan.air),
     path: ground.pathAt(frequencyMHz('near')),
     ride: null,
     near: at('near'),

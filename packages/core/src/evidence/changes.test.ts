@@ -29,6 +29,7 @@ const record: BasisRecord = {
   near: end(33.41),
   far: end(33.42),
   law: null,
+  licence: null,
   terrain: null,
   climate: { class: null, rainMmPerH: null },
 };

@@ -92,8 +92,20 @@ export interface RateStep {
   mostConductedDbm: number;
 }
 
+/** The steps of each spec sheet by width and error correction: a spec sheet is never changed, a change makes a new one. */
+const knownSteps = new WeakMap<Model, Map<number, RateStep[]>>();
+
 /** The steps a model offers in one width, weakest first; combinations that the standard excludes are left out. */
-export function rateSteps(model: Model, widthMHz: number, errorCorrection = false): RateStep[] {
+export function rateSteps(model: Model, widthMHz: number, errorCorrection = false): readonly RateStep[] {
+  let known = knownSteps.get(model);
+  if (!known) knownSteps.set(model, (known = new Map()));
+  const key = errorCorrection ? -widthMHz : widthMHz;
+  let steps = known.get(key);
+  if (!steps) known.set(key, (steps = stepsOf(model, widthMHz, errorCorrection)));
+  return steps;
+}
+
+function stepsOf(model: Model, widthMHz: number, errorCorrection: boolean): RateStep[] {
   const kind = radioKinds[model.phy];
   return model.sensitivities
     .filter((s) => s.widthMHz === widthMHz && (s.errorCorrection ?? false) === errorCorrection)

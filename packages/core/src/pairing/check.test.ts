@@ -234,6 +234,7 @@ describe('where the radios are going to stand', () => {
   const plan: SheetPlan = {
     air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
     country: 'XT',
+    outdoor: true,
     near: { role: 'access', conductedDbm: 20, cableLossDb: 0, cable: null },
     far: { role: 'station', conductedDbm: 20, cableLossDb: 0, cable: null },
   };

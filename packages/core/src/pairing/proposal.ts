@@ -2,7 +2,7 @@ import { proposeAddresses, type AddressPlan, type CountingSchool } from '../addr
 import { sendingChannel, type Air, type AirRole } from '../air';
 import { ends, otherEnd, type End } from '../budget';
 import type { Model } from '../gear';
-import { channelCentresMHz, rulesFor, type RuleSet } from '../spectrum';
+import { allowanceOf, channelCentresMHz, openLink, type RuleSet, type SpectrumUse } from '../spectrum';
 import { makePassphrase } from './passphrase';
 import type { Role, Sheet } from './sheet';
 
@@ -100,14 +100,21 @@ export function sheetRole(air: Air, role: AirRole): Role {
 }
 
 /** The channels that both models and the country allow at a width: what the installer may choose from. Where the country's rules are not known, those that both tune to. */
-export function usableCentresMHz(near: Model, far: Model, law: RuleSet | null, widthMHz: number): number[] {
+export function usableCentresMHz(
+  near: Model,
+  far: Model,
+  law: RuleSet | null,
+  widthMHz: number,
+  use: SpectrumUse = openLink,
+): number[] {
   const lowestMHz = Math.max(near.lowestMHz, far.lowestMHz);
   const highestMHz = Math.min(near.highestMHz, far.highestMHz);
   return channelCentresMHz(near.band, widthMHz).filter(
     (centreMHz) =>
       centreMHz - widthMHz / 2 >= lowestMHz &&
       centreMHz + widthMHz / 2 <= highestMHz &&
-      (law === null || rulesFor(law, { centreMHz, widthMHz }).length > 0),
+      (law === null ||
+        [near, far].every((model) => allowanceOf(law, { centreMHz, widthMHz }, use, model.antennaGainDbi))),
   );
 }
 

@@ -1,5 +1,5 @@
 import { addressKind, addressValue, isAddress, isWithin, maskText, subnetOf, type SiteSubnet } from '../addressing';
-import { sendingChannel, type Air, type AirRole } from '../air';
+import { sendingChannel, useOf, type Air, type AirRole } from '../air';
 import { ends, type End } from '../budget';
 import { protocolWords } from '../radio';
 import { feederLossDb, type Feeder, type Model } from '../gear';
@@ -19,6 +19,8 @@ export interface Site {
 export interface SheetPlan {
   air: Air;
   country: string;
+  /** not in a shaft */
+  outdoor: boolean;
   near: PlannedEnd;
   far: PlannedEnd;
 }
@@ -141,7 +143,8 @@ const siteCauses: readonly SiteCause[] = [
     find: ({ sheet, model, law, plan, end }) => {
       const licensed = sheet.band === 'licensed';
       const channel = { centreMHz: licensed ? (sheet.txMHz ?? NaN) : sheet.centreMHz, widthMHz: sheet.widthMHz };
-      const limitDbm = eirpLimitDbm(lawOf(law, sheet.country), channel, licensed);
+      const use = { ...useOf(plan.air, plan.outdoor), licensed };
+      const limitDbm = eirpLimitDbm(lawOf(law, sheet.country), channel, use, model.antennaGainDbi);
       const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
       if (limitDbm === undefined || eirpDbm <= limitDbm + 0.05) return undefined;
       return {

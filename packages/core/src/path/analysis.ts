@@ -103,18 +103,13 @@ function worstClearance(line: SightLine, distancesM: number[], surfaceM: number[
  * licensed bands below (ITU-R P.526-15 section 3.1.1).
  */
 function lossOver(line: SightLine, surface: PathSurface, heightsM: number[], polarisation: Polarisation): number {
-  const waves = polarisation === 'dual' ? (['vertical', 'horizontal'] as const) : [polarisation];
-  return Math.max(
-    ...waves.map((wave) =>
-      deltaBullingtonLossDb({
-        ...line,
-        distancesM: surface.distancesM,
-        heightsM,
-        seaShare: surface.waterShare,
-        polarisation: wave,
-      }),
-    ),
-  );
+  return deltaBullingtonLossDb({
+    ...line,
+    distancesM: surface.distancesM,
+    heightsM,
+    seaShare: surface.waterShare,
+    polarisation,
+  });
 }
 
 /** Loss through leaves as far as the formula reaches, and where it does not: trees that are deeper take more, lower frequencies lose less. */

@@ -37,7 +37,9 @@ export type GroundPoint = Position & { groundHeightM: number };
 const straightSamples = 201;
 
 function straightGroundM(nearM: number, farM: number): number[] {
-  return Array.from({ length: straightSamples }, (_, i) => nearM + ((farM - nearM) * i) / (straightSamples - 1));
+  const groundM: number[] = [];
+  for (let i = 0; i < straightSamples; i++) groundM.push(nearM + ((farM - nearM) * i) / (straightSamples - 1));
+  return groundM;
 }
 
 /** Half the width of the points on both sides of an obstacle's edge, between which its side rises. */
@@ -82,15 +84,14 @@ export function pathSurface(
   }
 
   const count = distancesM.length;
-  const heights = (): number[] => new Array<number>(count).fill(0);
   const surface: PathSurface = {
     distanceM,
     distancesM,
-    groundM: heights(),
-    solidM: heights(),
-    withTreesM: heights(),
-    withTransientsM: heights(),
-    topObstacle: new Array<Obstacle | null>(count).fill(null),
+    groundM: [],
+    solidM: [],
+    withTreesM: [],
+    withTransientsM: [],
+    topObstacle: [],
     placed,
     waterShare: 0,
     voidShare: voidShare(profile),
@@ -124,11 +125,11 @@ export function pathSurface(
         top = obstacle;
       }
     }
-    surface.groundM[i] = groundM;
-    surface.solidM[i] = solidM;
-    surface.withTreesM[i] = Math.max(solidM, treesM);
-    surface.withTransientsM[i] = Math.max(solidM, treesM, transientM);
-    surface.topObstacle[i] = top;
+    surface.groundM.push(groundM);
+    surface.solidM.push(solidM);
+    surface.withTreesM.push(Math.max(solidM, treesM));
+    surface.withTransientsM.push(Math.max(solidM, treesM, transientM));
+    surface.topObstacle.push(top);
   }
   surface.waterShare = wet / count;
   return surface;

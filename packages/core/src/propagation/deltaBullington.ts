@@ -6,14 +6,15 @@ import { sphericalEarthLossDb } from './sphericalEarth';
 /** A path over terrain: heights above sea level at distances from the near end, both ends included. */
 export interface DiffractionPath {
   /** rising from 0 to the length of the path */
-  distancesM: ArrayLike<number>;
-  heightsM: ArrayLike<number>;
+  distancesM: readonly number[];
+  heightsM: readonly number[];
   nearAntennaAslM: number;
   farAntennaAslM: number;
   frequencyMHz: number;
   k: number;
   seaShare: number;
-  polarisation: 'vertical' | 'horizontal';
+  /** dual: both waves, and the one that loses more counts */
+  polarisation: 'vertical' | 'horizontal' | 'dual';
 }
 
 /**
@@ -27,25 +28,31 @@ export function deltaBullingtonLossDb(path: DiffractionPath): number {
   const farHeightM = path.farAntennaAslM - smooth.farM;
   const overSmoothDb = bullingtonLossDb({
     ...path,
-    heightsM: new Float64Array(path.distancesM.length),
+    heightsM: null,
     nearAntennaAslM: nearHeightM,
     farAntennaAslM: farHeightM,
   });
-  const sphericalDb = sphericalEarthLossDb({
-    distanceM: lengthM(path),
-    // An antenna in or under the smooth surface: a decimetre keeps the formula's heights positive.
-    nearHeightM: Math.max(0.1, nearHeightM),
-    farHeightM: Math.max(0.1, farHeightM),
-    frequencyMHz: path.frequencyMHz,
-    k: path.k,
-    seaShare: path.seaShare,
-    polarisation: path.polarisation,
-  });
-  return overTerrainDb + Math.max(0, sphericalDb - overSmoothDb);
+  const sphericalDb = (polarisation: 'vertical' | 'horizontal'): number =>
+    sphericalEarthLossDb({
+      distanceM: lengthM(path),
+      // An antenna in or under the smooth surface: a decimetre keeps the formula's heights positive.
+      nearHeightM: Math.max(0.1, nearHeightM),
+      farHeightM: Math.max(0.1, farHeightM),
+      frequencyMHz: path.frequencyMHz,
+      k: path.k,
+      seaShare: path.seaShare,
+      polarisation,
+    });
+  const { polarisation } = path;
+  const wavesDb =
+    polarisation === 'dual' ? Math.max(sphericalDb('vertical'), sphericalDb('horizontal')) : sphericalDb(polarisation);
+  return overTerrainDb + Math.max(0, wavesDb - overSmoothDb);
 }
 
-/** Bullington's single equivalent edge, ITU-R P.526-15 section 4.5.1. */
-export function bullingtonLossDb(path: DiffractionPath): number {
+/** Bullington's single equivalent edge, ITU-R P.526-15 section 4.5.1. Heights left out (null) are those of a smooth surface at 0 m. */
+export function bullingtonLossDb(
+  path: Omit<DiffractionPath, 'heightsM'> & { heightsM: readonly number[] | null },
+): number {
   const { distancesM, heightsM, nearAntennaAslM: near, farAntennaAslM: far } = path;
   const d = lengthM(path);
   const bend = 1 / (2 * path.k * earthRadiusM);
@@ -54,14 +61,18 @@ export function bullingtonLossDb(path: DiffractionPath): number {
   let nearSlope = -Infinity;
   let farSlope = -Infinity;
   let worstV = -Infinity;
+  const zone = (2 * d) / wavelengthM;
   for (let i = 1; i < distancesM.length - 1; i++) {
-    const di = distancesM[i] ?? 0;
+    const di = distancesM[i] as number;
     const rest = d - di;
     if (di <= 0 || rest <= 0) continue;
-    const height = (heightsM[i] ?? 0) + bend * di * rest;
-    nearSlope = Math.max(nearSlope, (height - near) / di);
-    farSlope = Math.max(farSlope, (height - far) / rest);
-    worstV = Math.max(worstV, (height - near - slope * di) * Math.sqrt((2 * d) / (wavelengthM * di * rest)));
+    const height = (heightsM ? (heightsM[i] as number) : 0) + bend * di * rest;
+    const fromNear = (height - near) / di;
+    const fromFar = (height - far) / rest;
+    const v = (height - near - slope * di) * Math.sqrt(zone / (di * rest));
+    if (fromNear > nearSlope) nearSlope = fromNear;
+    if (fromFar > farSlope) farSlope = fromFar;
+    if (v > worstV) worstV = v;
   }
   if (worstV === -Infinity) return 0;
   if (worstV > 0) {
@@ -107,6 +118,6 @@ function smoothSurface(path: DiffractionPath): { nearM: number; farM: number } {
   return { nearM: Math.min(nearM, heightsM[0] ?? 0), farM: Math.min(farM, heightsM[n - 1] ?? 0) };
 }
 
-function lengthM({ distancesM }: DiffractionPath): number {
+function lengthM({ distancesM }: Pick<DiffractionPath, 'distancesM'>): number {
   return distancesM[distancesM.length - 1] ?? 0;
 }

@@ -1,2 +1,4 @@
+export * from './jobLaw';
+export * from './licence';
 export * from './channel';
 export * from './ruleSet';

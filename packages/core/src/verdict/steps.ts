@@ -3,6 +3,7 @@ import { ends, type End, type LinkPrediction } from '../budget';
 import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
+import { licenceWarnsDays } from '../spectrum';
 import { dateText } from '../units';
 import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
@@ -18,6 +19,11 @@ export interface LinkFacts {
   prediction: LinkPrediction | null;
   predictionError: string | null;
   need: Record<Direction, number>;
+  /** by how much both levels may fade until less crosses than is needed, while the others on the air take theirs; and how much of it is asked for */
+  fade: { needDb: number; wantedDb: number } | null;
+  /** of a licensed pair: its licence with the days that it still holds; null where none is on record */
+  licence: { number: string; validUntil: string; daysLeft: number } | null;
+  isLicensed: boolean;
   /** what the air leaves for each direction while everything else on it carries what it needs; null where that is not known */
   shared: SharedRates | null;
   findings: Finding[];
@@ -105,12 +111,15 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   return { state, because: brief };
 }
 
-function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
+function judgeRadio(facts: LinkFacts): Judgement {
+  const { prediction, need, shared, fade, licence, isLicensed } = facts;
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
+  if (licence && licence.daysLeft <= 0)
+    return { state: 'fails', because: `the licence ${licence.number} ended on ${dateText(licence.validUntil)}` };
   for (const end of [near, far]) {
     if (end.lawKnown && end.eirpLimitDbm === undefined)
-      return { state: 'fails', because: 'channel not allowed in this country' };
+      return { state: 'fails', because: 'channel not allowed in this country for this use' };
     if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + 0.05) {
       return { state: 'fails', because: `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit` };
     }
@@ -124,7 +133,19 @@ function judgeRadio({ prediction, need, shared }: LinkFacts): Judgement {
   }
   if (marginDb < thinMarginDb) return { state: 'thin', because: `margin only ${marginDb.toFixed(1)} dB` };
   if (marginDb < soundMarginDb) return { state: 'thin', because: `margin ${marginDb.toFixed(1)} dB, 10 dB is sound` };
+  if (fade && fade.needDb < fade.wantedDb)
+    return {
+      state: 'thin',
+      because: `the need fails after a fade of ${fade.needDb.toFixed(1)} dB, ${fade.wantedDb} dB are asked for`,
+    };
   const margin = `margin ${marginDb.toFixed(0)} dB`;
+  if (licence && licence.daysLeft <= licenceWarnsDays)
+    return {
+      state: 'thin',
+      because: `${margin}; the licence ${licence.number} ends on ${dateText(licence.validUntil)}`,
+    };
+  if (isLicensed && !licence)
+    return { state: 'thin', because: `${margin}; no licence for these frequencies is on record` };
   // Nobody looked whether channel and power are allowed: that is no plan to build by.
   if (!near.lawKnown)
     return {

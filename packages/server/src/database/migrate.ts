@@ -13,6 +13,7 @@ import * as logins from './migrations/0009-logins';
 import * as endStops from './migrations/0010-end-stops';
 import * as levels from './migrations/0011-levels';
 import * as weather from './migrations/0012-weather';
+import * as law from './migrations/0013-law';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -36,6 +37,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0010-end-stops', ...withContext(endStops) },
       { name: '0011-levels', ...withContext(levels) },
       { name: '0012-weather', ...withContext(weather) },
+      { name: '0013-law', ...withContext(law) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

@@ -15,7 +15,6 @@ import { jobLinks, mapLinkOf } from '../services/jobLinks';
 import { find } from '../services/find';
 import { Jobs } from '../services/jobs';
 import { radiosOf } from '../services/airs';
-import { lawInForce } from '../services/law';
 import type { LinkMemos } from '../services/linkMemos';
 import { Networks, networkOf } from '../services/networks';
 import { obstaclesOf } from '../services/obstacles';
@@ -150,8 +149,6 @@ export function jobRoutes(
     });
     return viewEvents(rows, id(params));
   });
-
-  serve(router, routes.listRuleSets, () => lawInForce());
 
   return router;
 }

@@ -1,13 +1,72 @@
+import type { KnownLaw, Licence, LocalRule } from '@kivram/contract';
 import type { RuleSet } from '@kivram/core';
-import { QueryTypes, type Sequelize } from 'sequelize';
-import { RuleSetRow } from '../database/models';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
+import { LicenceRow, LocalRuleRow, RuleSetRow } from '../database/models';
+import { shippedLaw } from './shippedLaw';
 
-/** The rules in force today, one set for each country that is known. */
-export async function lawInForce(): Promise<RuleSet[]> {
+/** Puts the law that ships with Kivram in; an edition that is there already stays as it is. */
+export async function loadLaw(): Promise<void> {
+  const sets = shippedLaw();
+  const first = sets[0];
+  if (!first) return;
+  const { validFrom, source } = first;
+  if ((await RuleSetRow.count({ where: { validFrom, source: source ?? '' } })) === sets.length) return;
+  await RuleSetRow.bulkCreate(sets, { updateOnDuplicate: ['name', 'rules', 'source'] });
+}
+
+/** The rules in force today in some countries, one set for each that is known. */
+export async function lawInForce(countries: readonly string[]): Promise<RuleSet[]> {
+  return inForce<RuleSet>('country, name, valid_from AS "validFrom", rules, source', countries);
+}
+
+/** Every country whose rules are at hand. */
+export async function knownLaws(): Promise<KnownLaw[]> {
+  const laws = await inForce<KnownLaw>('country, name, valid_from AS "validFrom", source', null);
+  return laws.sort((a, b) => a.name.localeCompare(b.name));
+}
+
+async function inForce<Law extends object>(columns: string, countries: readonly string[] | null): Promise<Law[]> {
   const sequelize = RuleSetRow.sequelize as Sequelize;
-  return sequelize.query<RuleSet>(
-    `SELECT DISTINCT ON (country) country, name, valid_from AS "validFrom", rules FROM rule_set
-     WHERE valid_from <= to_char(now(), 'YYYY-MM-DD') ORDER BY country, valid_from DESC`,
-    { type: QueryTypes.SELECT },
+  return sequelize.query<Law>(
+    `SELECT DISTINCT ON (country) ${columns} FROM rule_set
+     WHERE valid_from <= to_char(now(), 'YYYY-MM-DD') ${countries ? 'AND country IN (:countries)' : ''} ORDER BY country, valid_from DESC`,
+    { type: QueryTypes.SELECT, replacements: { countries: [...(countries ?? [])] } },
   );
+}
+
+/** What was noted in a job on top of its country's rules. */
+export async function notedLaw(
+  jobId: string,
+  transaction?: Transaction,
+): Promise<{ localRules: LocalRule[]; licences: Licence[] }> {
+  const where = { jobId };
+  const localRules = await LocalRuleRow.findAll({
+    where,
+    transaction,
+    order: [
+      ['lowestMHz', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
+  const licences = await LicenceRow.findAll({ where, transaction, order: [['number', 'ASC']] });
+  return { localRules: localRules.map(viewRule), licences: licences.map(viewLicence) };
+}
+
+function viewRule(row: LocalRuleRow): LocalRule {
+  const { jobId, ...view } = row.get({ plain: true });
+  void jobId;
+  return view;
+}
+
+function viewLicence(row: LicenceRow): Licence {
+  const { jobId, ...view } = row.get({ plain: true });
+  void jobId;
+  return view;
+}
+
+/** Today where the server stands, as in 2026-01-31. */
+export function today(): string {
+  const now = new Date();
+  const two = (n: number): string => String(n).padStart(2, '0');
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
 }

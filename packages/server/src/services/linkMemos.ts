@@ -203,9 +203,13 @@ const keyedLines = `
   WITH common AS (
     SELECT concat_ws('|', :build, :year, j.version, j.country, j.practice,
       (SELECT string_agg(concat_ws(':', country, valid_from, md5(rules::text)), ',' ORDER BY country, valid_from) FROM rule_set
-        WHERE valid_from <= to_char(now(), 'YYYY-MM-DD')),
+        WHERE valid_from <= to_char(now(), 'YYYY-MM-DD') AND country IN (SELECT j.country UNION
+          SELECT s.country FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = j.id)),
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
       (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file),
+      (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM local_rule WHERE job_id = j.id),
+      -- a licence ends by itself
+      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), to_char(now(), 'YYYY-MM-DD')) FROM licence WHERE job_id = j.id HAVING count(*) > 0),
       (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id)) AS stamp
     FROM job j WHERE j.id = :jobId
   ), sheets AS (

@@ -1,6 +1,8 @@
-import type { Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
+import type { Licence, Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
 import {
+  lawInJob,
   lawOf,
+  licenceFor,
   planOf,
   tryPredict,
   type Air as AirPlan,
@@ -22,7 +24,7 @@ import {
 } from '../database/models';
 import { notFound } from '../http/problem';
 import { terrainShelf } from '../terrain/shelf';
-import { lawInForce } from './law';
+import { lawInForce, notedLaw } from './law';
 import { obstaclesOf } from './obstacles';
 import { viewAir, viewLinkRow, viewPlace, viewRadio, viewSheetRevision } from './rowViews';
 import { siteOf, type JobSite } from './sites';
@@ -38,7 +40,9 @@ export interface LinkRecord {
   near: LinkEnd;
   far: LinkEnd;
   law: RuleSet | null;
-  /** all laws at hand: radios may be told that they stand elsewhere */
+  /** of a licensed pair, where it is on record */
+  licence: Licence | null;
+  /** that and those of the countries that radios are told they stand in */
   laws: readonly RuleSet[];
   terrain: LinkTerrain | null;
   climate: ClimateChoice;
@@ -64,20 +68,24 @@ export async function loadWithSharers(linkId: string): Promise<{ record: LinkRec
 export async function loadAirs(jobId: string, airIds: readonly string[]): Promise<LinkRecord[]> {
   const links = await LinkRow.findAll({ where: { airId: [...airIds] }, order: [['name', 'ASC']] });
   const radioIds = [...new Set(links.flatMap((l) => [l.nearRadioId, l.farRadioId]))];
-  const [job, airs, radios, sheets, laws, obstacles, site] = await Promise.all([
+  const [job, airs, radios, sheets, noted, obstacles, site] = await Promise.all([
     JobRow.findByPk(jobId, { rejectOnEmpty: true }),
     AirRow.findAll({ where: { id: [...airIds] } }),
     RadioRow.findAll({ where: { id: radioIds } }),
     latestSheets(radioIds),
-    lawInForce(),
+    notedLaw(jobId),
     obstaclesOf(jobId),
     siteOf(jobId),
   ]);
-  const [places, models, files] = await Promise.all([
+  const countries = [...new Set([job.country, ...sheets.map((s) => s.country)])];
+  const [places, models, files, national] = await Promise.all([
     PlaceRow.findAll({ where: { id: [...new Set(radios.map((r) => r.placeId))] } }),
     GearModelRow.findAll({ where: { [Op.or]: modelsOf(radios) } }),
     terrainShelf.files(),
+    lawInForce(countries),
   ]);
+  const law = lawInJob(lawOf(national, job.country) ?? null, job.country, noted.localRules, noted.licences);
+  const laws = [...(law ? [law] : []), ...national.filter((set) => set.country !== job.country)];
   const air = new Map(airs.map((a) => [a.id, viewAir(a)]));
   const radio = new Map(radios.map((r) => [r.id, r]));
   const place = new Map(places.map((p) => [p.id, viewPlace(p)]));
@@ -103,7 +111,8 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       air: air.get(row.airId) as LinkRecord['air'],
       near,
       far,
-      law: lawOf(laws, job.country) ?? null,
+      law,
+      licence: licenceFor(air.get(row.airId) as LinkRecord['air'], noted.licences) ?? null,
       laws,
       site,
       climate: { class: job.climateClass ?? null, rainMmPerH: job.rainMmPerH ?? null },

@@ -4,6 +4,9 @@ import {
   checkBench,
   directions,
   ends,
+  licenceDaysLeft,
+  needFadeDb,
+  planOf,
   judgeSteps,
   nextWork,
   shareAir,
@@ -22,6 +25,7 @@ import {
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
 import { predictionOf, type LinkRecord } from './linkRecords';
+import { today } from './law';
 import { siteFor } from './sites';
 
 /** The latest of everything that was done on links, by link. */
@@ -74,6 +78,9 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
     practice: job.practice,
     ...predictionOf(record),
     need: needOf(record),
+    fade: fadeOf(record, onAir),
+    licence: record.licence && { ...record.licence, daysLeft: licenceDaysLeft(record.licence, today()) },
+    isLicensed: record.air.kind === 'duplex',
     shared: sharedOf(record, onAir),
     findings: findingsOf(record),
     sheetsExist: !!near.sheet && !!far.sheet,
@@ -96,6 +103,20 @@ export function recordBasis(record: LinkRecord): Basis {
 
 export function needOf({ link }: LinkRecord): Record<Direction, number> {
   return { nearToFar: link.needNearToFarMbps, farToNear: link.needFarToNearMbps };
+}
+
+/** How far the levels may fade until the need is not met any more, and how much of it is asked for. */
+function fadeOf(record: LinkRecord, onAir: readonly LinkRecord[]): LinkFacts['fade'] {
+  const { prediction } = predictionOf(record);
+  if (!prediction) return null;
+  const plan = planOf({ ...record, othersLoad: othersLoadOf(record, onAir) });
+  if (!plan.need) return null;
+  const ladders = {
+    nearToFar: prediction.far.ladder,
+    farToNear: prediction.near.ladder,
+    ethernetMbps: prediction.nearToFar.ceiling.portMbps,
+  };
+  return { needDb: needFadeDb(plan, plan.need, ladders), wantedDb: record.link.wantedMarginDb };
 }
 
 /** Share of the time of its air that the other links on it need; 0 where each direction has a frequency of its own, or where some cannot be predicted. */
@@ -140,7 +161,7 @@ export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): Shar
   };
 }
 
-export function findingsOf({ near, far, laws, site, air, job }: LinkRecord): Finding[] {
+export function findingsOf({ link, near, far, laws, site, air, job }: LinkRecord): Finding[] {
   if (!near.sheet || !far.sheet) return [];
   const end = ({ model, radio, otherStations }: LinkRecord['near'], sheet: Sheet): PairingEnd => ({
     sheet,
@@ -151,7 +172,7 @@ export function findingsOf({ near, far, laws, site, air, job }: LinkRecord): Fin
   return checkBench(
     { near: end(near, near.sheet.sheet), far: end(far, far.sheet.sheet), law: laws },
     siteFor(site, [near.radio.id, far.radio.id]),
-    { air, country: job.country, near: near.radio, far: far.radio },
+    { air, country: job.country, outdoor: link.pathKind !== 'shaft', near: near.radio, far: far.radio },
   );
 }
 

@@ -31,6 +31,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     country: job.country,
     practice: job.practice,
     law,
+    licence: record.licence,
     laws: [...laws],
     near: withoutSecrets(near),
     far: withoutSecrets(far),

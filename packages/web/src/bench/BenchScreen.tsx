@@ -1,5 +1,14 @@
 import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
-import { checkBench, readHidden, withMinus, type End, type Finding, type PairingEnd, type Sheet } from '@kivram/core';
+import {
+  checkBench,
+  readHidden,
+  withMinus,
+  type End,
+  type Finding,
+  type PairingEnd,
+  type RuleSet,
+  type Sheet,
+} from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
@@ -11,7 +20,7 @@ import { Facing } from '../parts/Facing';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useChange, useMay } from '../queries';
+import { sendThen, useChange, useMay, useRuleSet, useRuleSets } from '../queries';
 import { useReveal, type Reveal } from './useReveal';
 import { Logins } from './Logins';
 import { OutOfTheBox } from './OutOfTheBox';
@@ -26,6 +35,17 @@ export interface SheetPair {
   far: Sheet;
 }
 
+/** All laws that two sheets are to be judged by: those at hand, and of countries that are being tried. */
+function useLaws(known: readonly RuleSet[], sheets: SheetPair | null): readonly RuleSet[] {
+  const missing = (end: End): string | undefined => {
+    const country = sheets?.[end].country;
+    return known.some((law) => law.country === country) ? undefined : country;
+  };
+  const near = useRuleSet(missing('near')).data;
+  const far = useRuleSet(missing('far')).data;
+  return useMemo(() => [...known, ...[near, far].flatMap((law) => law ?? [])], [known, near, far]);
+}
+
 /** The two settings sheets face to face, and whether they will pair. */
 export function BenchScreen() {
   const { view } = useLinkContext();
@@ -37,6 +57,8 @@ export function BenchScreen() {
   const revisions = { nearRevision: near.sheet?.revision ?? 0, farRevision: far.sheet?.revision ?? 0 };
   const draft = useDraft<SheetPair | null>(`link/${link.id}/bench`, saved, Object.values(revisions).join());
   const sheets = draft.value;
+  const laws = useLaws(view.laws, sheets);
+  const countries = useRuleSets().data ?? view.laws;
   const [reviewing, setReviewing] = useState(false);
   const may = useMay(link.jobId);
   const params = { linkId: link.id };
@@ -56,13 +78,15 @@ export function BenchScreen() {
   const findings = useMemo(
     () =>
       judged
-        ? checkBench(
-            { near: pairingEnd(near, judged.near), far: pairingEnd(far, judged.far), law: view.laws },
-            view.site,
-            { air, country, near: near.radio, far: far.radio },
-          )
+        ? checkBench({ near: pairingEnd(near, judged.near), far: pairingEnd(far, judged.far), law: laws }, view.site, {
+            air,
+            country,
+            outdoor: link.pathKind !== 'shaft',
+            near: near.radio,
+            far: far.radio,
+          })
         : [],
-    [judged, near, far, air, country, view],
+    [judged, near, far, air, country, view, laws, link.pathKind],
   );
   const canSave = draft.changed && !draft.stale && !draft.peeking && !errors.length;
   const canTry = !!saved && !draft.changed;
@@ -163,7 +187,7 @@ export function BenchScreen() {
           near={`Near: ${near.place.name}`}
           far={`Far: ${far.place.name}`}
           air="= must match, ≠ must differ"
-          rows={sheetFields(sheets, view).map((field) => {
+          rows={sheetFields(sheets, view, countries).map((field) => {
             const finding = findings.find((f) => f.severity !== 'warns' && f.field === field.key);
             return {
               key: field.key,

@@ -36,7 +36,7 @@ const view = (changes: object = {}) =>
     typeof sheetFields
   >[1];
 const fieldsOf = (near: Partial<Sheet> = {}, far: Partial<Sheet> = {}) =>
-  sheetFields({ near: sheet(near), far: sheet(far) }, view());
+  sheetFields({ near: sheet(near), far: sheet(far) }, view(), []);
 const find = (fields: Field[], key: keyof Sheet): Field => {
   const found = fields.find((f) => f.key === key);
   if (!found) throw new Error(`no line for ${key}`);
@@ -97,7 +97,7 @@ describe('the lines of both sheets', () => {
 
   it('offer a radio only what it has, and what it is set to already', () => {
     const offered = (near: Partial<Sheet>, changes: object) =>
-      find(sheetFields({ near: sheet(near), far: sheet() }, view(changes)), 'protocol').choices?.near.map(
+      find(sheetFields({ near: sheet(near), far: sheet() }, view(changes), []), 'protocol').choices?.near.map(
         (c) => c.value,
       );
     expect(offered({}, {})).toEqual(['802.11']);

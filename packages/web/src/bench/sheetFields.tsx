@@ -1,4 +1,4 @@
-import type { FieldError, LinkView } from '@kivram/contract';
+import type { FieldError, KnownLaw, LinkView } from '@kivram/contract';
 import {
   bandWords,
   channelCentresMHz,
@@ -84,7 +84,11 @@ export const settingWords: Record<keyof Sheet, string> = {
 };
 
 /** The lines of both sheets; those of licensed pairs and of relays only where one is. */
-export function sheetFields(sheets: Record<End, Sheet>, view: Pick<LinkView, 'laws' | End>): Field[] {
+export function sheetFields(
+  sheets: Record<End, Sheet>,
+  view: Pick<LinkView, End>,
+  countries: readonly Pick<KnownLaw, 'country' | 'name'>[],
+): Field[] {
   const { near, far } = sheets;
   const licensed = near.band === 'licensed' || far.band === 'licensed';
   const relays = near.role === 'relay' || far.role === 'relay';
@@ -140,7 +144,7 @@ export function sheetFields(sheets: Record<End, Sheet>, view: Pick<LinkView, 'la
       'country',
       'choice',
       'match',
-      same(view.laws.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` }))),
+      same(countries.map((set) => ({ value: set.country, label: `${set.country}, ${set.name}` }))),
     ),
     field('address', 'text', 'differ'),
     field(

@@ -1,4 +1,12 @@
-import { channelNumber, eirpLimitDbm, protocolWords, usableCentresMHz, type Model, type RuleSet } from '@kivram/core';
+import {
+  channelNumber,
+  eirpLimitDbm,
+  protocolWords,
+  usableCentresMHz,
+  type Model,
+  type RuleSet,
+  type SpectrumUse,
+} from '@kivram/core';
 import { Select, Switch } from '@mantine/core';
 import type { KeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
@@ -13,20 +21,29 @@ interface Choices {
 }
 
 /** What all chosen models can do together, and the law allows; nothing while one is not chosen. */
-export function choicesFor(models: readonly Model[] | null, law: RuleSet | null, widthMHz: number): Choices {
+export function choicesFor(
+  models: readonly Model[] | null,
+  law: RuleSet | null,
+  widthMHz: number,
+  use: SpectrumUse,
+): Choices {
   const [first, ...others] = models ?? [];
   if (!first || !others.length) return { protocols: [], widthsMHz: [], channels: [] };
   const shared = <T,>(of: (model: Model) => readonly T[]): T[] =>
     of(first).filter((value) => others.every((model) => of(model).includes(value)));
+  const gainDbi = Math.min(...[first, ...others].map((m) => m.antennaGainDbi));
   const centres = widthMHz
-    ? usableCentresMHz(first, others[0] as Model, law, widthMHz).filter((centre) =>
-        others.every((model) => usableCentresMHz(first, model, law, widthMHz).includes(centre)),
+    ? usableCentresMHz(first, others[0] as Model, law, widthMHz, use).filter((centre) =>
+        others.every((model) => usableCentresMHz(first, model, law, widthMHz, use).includes(centre)),
       )
     : [];
   return {
     protocols: shared((m) => m.protocols),
     widthsMHz: shared((m) => m.widthsMHz),
-    channels: centres.map((centre) => ({ value: String(centre), label: channelLabel(law, centre, widthMHz) })),
+    channels: centres.map((centre) => ({
+      value: String(centre),
+      label: channelLabel(law, centre, widthMHz, use, gainDbi),
+    })),
   };
 }
 
@@ -98,10 +115,16 @@ export function AirFields({
   );
 }
 
-function channelLabel(law: RuleSet | null, centreMHz: number, widthMHz: number): string {
+function channelLabel(
+  law: RuleSet | null,
+  centreMHz: number,
+  widthMHz: number,
+  use: SpectrumUse,
+  gainDbi: number,
+): string {
   const channel = { centreMHz, widthMHz };
-  const limit = eirpLimitDbm(law, channel);
-  const allowed = limit === undefined ? '' : `, up to ${limit} dBm EIRP`;
+  const limit = eirpLimitDbm(law, channel, use, gainDbi);
+  const allowed = limit === undefined ? '' : `, up to ${Number(limit.toFixed(1))} dBm EIRP`;
   return `${channelNumber(channel)}, ${centreMHz} MHz${allowed}`;
 }
 

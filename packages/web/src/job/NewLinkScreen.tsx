@@ -1,5 +1,5 @@
 import { check, NewLinksBody, routes, type JobMapView, type JobView } from '@kivram/contract';
-import { lawOf, protocolWords, type Model, type RuleSet } from '@kivram/core';
+import { lawInJob, protocolWords, type Model, type RuleSet } from '@kivram/core';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -8,7 +8,7 @@ import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { sendThen, useChange, useJob, useJobMap, useLink, useModels, useRuleSets } from '../queries';
+import { sendThen, useChange, useJob, useJobMap, useLink, useJobLaw, useModels } from '../queries';
 import { useSettings } from '../settings';
 import { AirFields, choicesFor } from './AirFields';
 import { EndFields, EndHeading } from './EndFields';
@@ -27,11 +27,11 @@ export function NewLinkScreen() {
   const job = useJob(jobId);
   const map = useJobMap(jobId);
   const models = useModels();
-  const laws = useRuleSets();
+  const noted = useJobLaw(jobId);
   const model = useLink(like);
-  const error = job.error ?? map.error ?? models.error ?? laws.error ?? (like ? model.error : null);
+  const error = job.error ?? map.error ?? models.error ?? noted.error ?? (like ? model.error : null);
   if (error) return <Problem error={error} />;
-  if (!job.data || !map.data || !models.data || !laws.data || (like && !model.data))
+  if (!job.data || !map.data || !models.data || !noted.data || (like && !model.data))
     return <p className="soft">Reading the job</p>;
   const start: LinkForm = hub
     ? { ...emptyLink, shape: 'hub', near: { ...emptyLink.near, radioId: hub } }
@@ -46,7 +46,7 @@ export function NewLinkScreen() {
       job={job.data}
       map={map.data}
       models={models.data}
-      laws={laws.data}
+      law={lawInJob(noted.data.law, job.data.job.country, noted.data.localRules, noted.data.licences)}
     />
   );
 }
@@ -81,10 +81,10 @@ interface FormProps {
   job: JobView;
   map: JobMapView;
   models: Model[];
-  laws: RuleSet[];
+  law: RuleSet | null;
 }
 
-function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
+function NewLinkForm({ draftKey, start, job, map, models, law }: FormProps) {
   const jobId = job.job.id;
   const navigate = useNavigate();
   const create = useChange(routes.createLinks, { jobId });
@@ -97,9 +97,9 @@ function NewLinkForm({ draftKey, start, job, map, models, laws }: FormProps) {
   const [near, ...others] = ends;
   const chosen = ends.filter((m) => m !== undefined);
   const all = near && others.length > 0 && chosen.length === ends.length ? chosen : null;
-  const law = lawOf(laws, job.job.country) ?? null;
   const licensed = near?.band === 'licensed';
-  const choices = choicesFor(all, law, Number(values.widthMHz));
+  const use = { licensed: false, pointToPoint: values.shape === 'pair', outdoor: values.pathKind !== 'shaft' };
+  const choices = choicesFor(all, law, Number(values.widthMHz), use);
   /** An access point or a relay may take another link, whoever it serves now. */
   const joinable = radios.filter((r) => r.air.kind !== 'duplex' && r.role !== 'station');
   const isPair = values.shape === 'pair';

@@ -1,4 +1,4 @@
-import type { RuleSet } from '@kivram/core';
+import type { KnownLaw } from '@kivram/contract';
 
 const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'];
 
@@ -9,7 +9,7 @@ const noCountry = new Set(['EU', 'EZ', 'UN', 'QO', 'XA', 'XB', 'ZZ']);
  * The countries that there are, by their codes in ISO 3166-1 and the names that the browser knows, and before them those whose rules are at hand. A code that was given up stands for its
  * successor and is left out.
  */
-export function countries(laws: readonly RuleSet[]): { value: string; label: string }[] {
+export function countries(laws: readonly Pick<KnownLaw, 'country' | 'name'>[]): { value: string; label: string }[] {
   const names = new Intl.DisplayNames(['en'], { type: 'region', fallback: 'none' });
   const known = laws.map(({ country, name }) => ({ value: country, label: `${name} (${country}), rules known` }));
   const others = letters

@@ -16,6 +16,9 @@ const table: readonly { name: string; bits: number; symbolsPerHz: number; snrDb:
   { name: '256-QAM', bits: 8, symbolsPerHz: 0.71, snrDb: 32.5 },
 ];
 
+/** Modulations by their steps, slowest first. */
+export const narrowbandStepNames: readonly string[] = table.map(({ name }) => name);
+
 /** Channel spacings of licensed narrowband, MHz (ETSI EN 300 113 and EN 302 561 name most of them; from memory). */
 export const narrowbandWidthsMHz = [0.00625, 0.0125, 0.025, 0.05, 0.1, 0.15, 0.2, 0.3] as const;
 

@@ -15,6 +15,8 @@ import { initLevelSource } from './levelSource';
 import { initLink } from './link';
 import { initLinkMemo } from './linkMemo';
 import { initNetwork } from './network';
+import { initLicence } from './licence';
+import { initLocalRule } from './localRule';
 import { initObstacle } from './obstacle';
 import { initPathCheck } from './pathCheck';
 import { initPerson } from './person';
@@ -48,6 +50,8 @@ export * from './levelSource';
 export * from './link';
 export * from './linkMemo';
 export * from './network';
+export * from './licence';
+export * from './localRule';
 export * from './obstacle';
 export * from './pathCheck';
 export * from './person';
@@ -76,6 +80,8 @@ export function initModels(sequelize: Sequelize): void {
     initCrewMember,
     initRuleSet,
     initPlace,
+    initLicence,
+    initLocalRule,
     initObstacle,
     initTerrainFile,
     initTerrainTile,

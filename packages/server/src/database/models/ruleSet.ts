@@ -1,5 +1,5 @@
 import type { SpectrumRule } from '@kivram/core';
-import { type Sequelize } from 'sequelize';
+import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, json, key, Row, tableOptions, text } from './columns';
 
 /** The law of a country from a day on. */
@@ -9,11 +9,13 @@ export class RuleSetRow extends Row<RuleSetRow> {
   declare validFrom: string;
   declare name: string;
   declare rules: SpectrumRule[];
+  /** where they come from, in words */
+  declare source: CreationOptional<string | null>;
 }
 
 export function initRuleSet(sequelize: Sequelize): void {
   RuleSetRow.init(
-    attributes({ country: key(text), validFrom: key(text), name: text, rules: json }),
+    attributes({ country: key(text), validFrom: key(text), name: text, rules: json, source: text }),
     tableOptions(sequelize, 'RuleSetRow', 'rule_set'),
   );
 }

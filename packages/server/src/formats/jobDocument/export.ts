@@ -23,6 +23,7 @@ import {
 } from '../../database/models';
 import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
+import { notedLaw } from '../../services/law';
 import { networkOf } from '../../services/networks';
 import { viewMember } from '../../services/people';
 import { viewPhoto, viewVisit } from '../../services/visits';
@@ -115,6 +116,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
   const obstacles = await obstaclesOf(jobId, transaction);
   const visits = await all(VisitRow, of, 'startedAt', 'id');
+  const { localRules, licences } = await notedLaw(jobId, transaction);
   const records: JobDocument['alignments'] = [];
   for (const row of alignments) records.push(await alignmentRecord(row, transaction));
   return {
@@ -128,6 +130,8 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     airs: airs.map(viewAir),
     radios: radios.map(viewRadio),
     obstacles,
+    localRules,
+    licences,
     network,
     devices,
     links: links.map(viewLinkRow),

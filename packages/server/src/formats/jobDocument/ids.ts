@@ -76,6 +76,8 @@ function* owned({ job, network, alignments, ...document }: JobDocument): Generat
     document.airs,
     document.radios,
     document.obstacles ?? [],
+    document.localRules ?? [],
+    document.licences ?? [],
     document.devices,
     document.links,
     document.benchRuns,

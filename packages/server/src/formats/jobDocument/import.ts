@@ -23,6 +23,8 @@ import {
   LinkRow,
   PathCheckRow,
   NetworkRow,
+  LicenceRow,
+  LocalRuleRow,
   ObstacleRow,
   PersonRow,
   PhotoRow,
@@ -240,6 +242,8 @@ export async function insertDocument(
   );
   await put(PlaceRow, inJob(document.places));
   await put(ObstacleRow, inJob(document.obstacles ?? []));
+  await put(LocalRuleRow, inJob(document.localRules ?? []));
+  await put(LicenceRow, inJob(document.licences ?? []));
   await put(AirRow, inJob(document.airs));
   await put(
     RadioRow,

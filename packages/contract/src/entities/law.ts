@@ -1,0 +1,39 @@
+import 'reflect-metadata';
+import { narrowbandStepNames, type Licence as LicencePlan } from '@kivram/core';
+import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
+import { Between, Count, Day, OneOf, Text } from '../decorators';
+
+/** A rule that stands in for the country's in one job: a local rule, a licence for a band. What it is founded on stays on record. */
+export class LocalRuleFields {
+  @Between(100, 100000, 'MHz') lowestMHz!: number;
+  @Between(100, 100000, 'MHz') highestMHz!: number;
+  @Between(-20, 100, 'dBm') mostEirpDbm!: number;
+  @IsOptional() @Between(0.00625, 2160, 'MHz') mostWidthMHz!: number | null;
+  /** whether radios must give way to radar there */
+  @IsBoolean() radar!: boolean;
+  @Text(10, 500) reason!: string;
+}
+
+export class LocalRule extends LocalRuleFields {
+  @IsUUID() id!: string;
+  @Count() version!: number;
+}
+
+/** A licence for a pair of frequencies; see `core/spectrum/licence`. */
+export class LicenceFields implements LicencePlan {
+  @Text(1, 60) number!: string;
+  @Text(0, 120) holder!: string;
+  @Between(100, 100000, 'MHz') centreMHz!: number;
+  @Between(100, 100000, 'MHz') returnMHz!: number;
+  @Between(0.00625, 2160, 'MHz') widthMHz!: number;
+  @IsOptional() @Between(0.001, 2160, 'MHz') occupiedMHz!: number | null;
+  @Between(-20, 100, 'dBm') mostEirpDbm!: number;
+  @IsOptional() @OneOf(narrowbandStepNames) modulation!: string | null;
+  @Day() validUntil!: string;
+  @Text(0, 2000) terms!: string;
+}
+
+export class Licence extends LicenceFields {
+  @IsUUID() id!: string;
+  @Count() version!: number;
+}

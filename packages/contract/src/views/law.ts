@@ -1,0 +1,13 @@
+import type { RuleSet } from '@kivram/core';
+import type { Licence, LocalRule } from '../entities';
+
+/** A country whose rules are at hand. */
+export type KnownLaw = Pick<RuleSet, 'country' | 'name' | 'validFrom'> & { source: string | null };
+
+/** What a job may send, and by what right. */
+export interface JobLawView {
+  /** of its country; null where none is known */
+  law: RuleSet | null;
+  localRules: LocalRule[];
+  licences: Licence[];
+}

@@ -1,0 +1,136 @@
+import { feederLossDb } from '../gear';
+import { freeSpaceLossDb, lightSpeedMPerS } from '../propagation';
+import { sendingChannel } from '../air';
+import { ends, otherEnd, type End, type LinkPlan } from './plan';
+import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
+
+/** What keeps a power from being higher. */
+export type PowerBound = 'model' | 'law' | 'overload';
+
+/** The power to set at one end, and what bounds it. */
+export interface EndPower {
+  conductedDbm: number;
+  leastDbm: number;
+  /** no more than this, and why */
+  mostDbm: number;
+  bound: PowerBound;
+  /** what each of the three would allow by itself; Infinity where it allows any */
+  bounds: Record<PowerBound, number>;
+}
+
+/** The least powers that give a plan what is asked of it. */
+export interface PowerChoice {
+  near: EndPower;
+  far: EndPower;
+  /** what the levels may fade until the need is not met, with these powers; of a plan that needs nothing: until it drops */
+  fadeDb: number;
+  /** whether that is what was asked for; else the powers are the most that is allowed */
+  enough: boolean;
+}
+
+/** Radios are set in whole steps of this, dB; half a decibel where one has a finer scale is not worth a trip. */
+const stepDb = 0.5;
+
+/** By so much a level stays under what overloads the receiver, dB: levels come out by some decibels to either side (common practice, no source). */
+const overloadSlackDb = 3;
+
+/**
+ * The least power at each end with which the need is met and the levels may still fade by the margin that is asked for: capped by what the model sends, by the law with the
+ * antenna's gain taken off, and by what the other receiver bears, in a shaft at the car's closest point.
+ * @throws RangeError as predictLink does
+ */
+export function choosePower(plan: LinkPlan, wantedDb: number, ground: LinkGround = groundOf(plan)): PowerChoice {
+  const caps = capsOf(plan, ground);
+  const rooms = { near: roomOf(caps.near), far: roomOf(caps.far) };
+  /** how far the levels may fade when each end is so many steps over its least power */
+  const fadeAt = (near: number, far: number): number =>
+    fadeOf(predictOver(withPower(plan, powerAt(caps.near, near), powerAt(caps.far, far)), ground));
+  const most = Math.max(rooms.near, rooms.far);
+  const both = least(most, (n) => fadeAt(Math.min(n, rooms.near), Math.min(n, rooms.far)) >= wantedDb);
+  let [near, far] = [Math.min(both, rooms.near), Math.min(both, rooms.far)];
+  const enough = fadeAt(near, far) >= wantedDb;
+  if (enough) {
+    // One end may hear better than the other: what is sent for nothing is taken back.
+    near = least(near, (n) => fadeAt(n, far) >= wantedDb);
+    far = least(far, (n) => fadeAt(near, n) >= wantedDb);
+  }
+  const end = (cap: Cap, steps: number): EndPower => ({ ...cap, conductedDbm: powerAt(cap, steps) });
+  return { near: end(caps.near, near), far: end(caps.far, far), fadeDb: fadeAt(near, far), enough };
+}
+
+type Cap = Omit<EndPower, 'conductedDbm'>;
+
+/** What is allowed at each end, whatever is needed. */
+export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Record<End, Cap> {
+  const closest = plan.shaft ? shaftGround(plan, plan.shaft.leastM) : ground;
+  const tried = predictOver(plan, closest);
+  const cap = (end: End): Cap => {
+    const { model, conductedDbm } = plan[end];
+    const { eirpDbm, eirpLimitDbm, lawKnown } = tried[end];
+    const heard = tried[otherEnd(end)].rslDbm - conductedDbm;
+    const bounds = {
+      model: model.mostConductedDbm,
+      law: lawKnown ? (eirpLimitDbm ?? -Infinity) - (eirpDbm - conductedDbm) : Infinity,
+      overload: plan[otherEnd(end)].model.overloadDbm - overloadSlackDb - heard,
+    };
+    const bound = (Object.keys(bounds) as PowerBound[]).reduce((a, b) => (bounds[b] < bounds[a] ? b : a));
+    return { leastDbm: model.leastConductedDbm, mostDbm: bounds[bound], bound, bounds };
+  };
+  return { near: cap('near'), far: cap('far') };
+}
+
+/** Steps between the least power and the most that is allowed. */
+function roomOf({ leastDbm, mostDbm }: Cap): number {
+  return Math.max(0, Math.floor((mostDbm - leastDbm) / stepDb + 1e-9));
+}
+
+function powerAt({ leastDbm }: Cap, steps: number): number {
+  return leastDbm + steps * stepDb;
+}
+
+function withPower(plan: LinkPlan, nearDbm: number, farDbm: number): LinkPlan {
+  return { ...plan, near: { ...plan.near, conductedDbm: nearDbm }, far: { ...plan.far, conductedDbm: farDbm } };
+}
+
+function fadeOf(prediction: LinkPrediction): number {
+  return prediction.need?.fadeDb ?? Math.min(...ends.map((end) => prediction[end].marginDb));
+}
+
+/** The least number up to `most` for which something holds that holds for all above it; `most` where it holds for none. */
+function least(most: number, holds: (n: number) => boolean): number {
+  let [no, yes] = [-1, most];
+  while (yes - no > 1) {
+    const middle = (no + yes) >> 1;
+    if (holds(middle)) yes = middle;
+    else no = middle;
+  }
+  return yes;
+}
+
+/** What two radios may send at each other on a table. */
+export interface BenchPower {
+  /** the most at each end with which the other is not overloaded; below the radio's least: an attenuator takes the rest */
+  mostDbm: Record<End, number>;
+  /** what an attenuator must take where even the least power is too much, dB; 0 where none is needed */
+  attenuatorDb: Record<End, number>;
+  distanceM: number;
+}
+
+/**
+ * Power for two radios that face each other on a bench. By free space, which promises too much so close to an antenna: on the safe side.
+ * @param distanceM between the antennas
+ */
+export function benchPower({ air, near, far }: LinkPlan, distanceM: number): BenchPower {
+  const radios = { near, far };
+  const mostFor = (end: End): number => {
+    const [from, to] = [radios[end], radios[otherEnd(end)]];
+    const { centreMHz } = sendingChannel(air, from.role);
+    const lossDb = freeSpaceLossDb(Math.max(distanceM, (1.01 * lightSpeedMPerS) / (centreMHz * 1e6)), centreMHz);
+    const gainsDb = from.model.antennaGainDbi + to.model.antennaGainDbi;
+    const feedersDb = feederLossDb(from, centreMHz) + feederLossDb(to, centreMHz);
+    return to.model.overloadDbm - overloadSlackDb + lossDb + feedersDb - gainsDb;
+  };
+  const mostDbm = { near: mostFor('near'), far: mostFor('far') };
+  const attenuator = (end: End): number => Math.max(0, Math.ceil(radios[end].model.leastConductedDbm - mostDbm[end]));
+  return { mostDbm, attenuatorDb: { near: attenuator('near'), far: attenuator('far') }, distanceM };
+}

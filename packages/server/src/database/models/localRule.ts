@@ -1,0 +1,32 @@
+import { type CreationOptional, type Sequelize } from 'sequelize';
+import { attributes, flag, id, number, Row, tableOptions, text, uuid, version } from './columns';
+
+/** A rule that stands in for the country's in one job, with what it is founded on. */
+export class LocalRuleRow extends Row<LocalRuleRow> {
+  declare id: CreationOptional<string>;
+  declare jobId: string;
+  declare lowestMHz: number;
+  declare highestMHz: number;
+  declare mostEirpDbm: number;
+  declare mostWidthMHz: CreationOptional<number | null>;
+  declare radar: boolean;
+  declare reason: string;
+  declare version: CreationOptional<number>;
+}
+
+export function initLocalRule(sequelize: Sequelize): void {
+  LocalRuleRow.init(
+    attributes({
+      id,
+      jobId: uuid,
+      lowestMHz: { ...number, field: 'lowest_mhz' },
+      highestMHz: { ...number, field: 'highest_mhz' },
+      mostEirpDbm: number,
+      mostWidthMHz: { ...number, field: 'most_width_mhz' },
+      radar: flag,
+      reason: text,
+      version,
+    }),
+    tableOptions(sequelize, 'LocalRuleRow', 'local_rule', 'locked'),
+  );
+}

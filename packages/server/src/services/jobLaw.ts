@@ -1,0 +1,139 @@
+import type { JobLawView, LicenceBody, LicenceFields, LocalRuleBody, LocalRuleFields } from '@kivram/contract';
+import type { Sequelize, Transaction } from 'sequelize';
+import { JobRow, LicenceRow, LocalRuleRow } from '../database/models';
+import type { Author } from '../http/author';
+import { ApiProblem, notFound } from '../http/problem';
+import { differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
+import { lawInForce, notedLaw } from './law';
+
+/** What the law allows in a job, and what was noted on top of it: rules of its own with their reason, and licences. */
+export class JobLaw {
+  constructor(private readonly sequelize: Sequelize) {}
+
+  async view(jobId: string): Promise<JobLawView> {
+    const job = await JobRow.findByPk(jobId);
+    if (!job) throw notFound('job');
+    const [law = null] = await lawInForce([job.country]);
+    return { law, ...(await notedLaw(jobId)) };
+  }
+
+  async createRule(jobId: string, fields: LocalRuleFields, author: Author): Promise<JobLawView> {
+    checkRule(fields);
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      await LocalRuleRow.create({ ...fields, jobId }, { transaction });
+      await note({ kind: 'plan', summary: `Noted a local rule for ${ruleWords(fields)}: ${fields.reason}` });
+      return null;
+    });
+    return this.view(jobId);
+  }
+
+  async changeRule(id: string, { version, ...fields }: LocalRuleBody, author: Author): Promise<JobLawView> {
+    checkRule(fields);
+    const jobId = await jobOf(LocalRuleRow, id, 'local rule');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const row = await lockVersion(LocalRuleRow, id, version, 'local rule', transaction);
+      const differences = differing(row.get({ plain: true }), fields);
+      if (!differences.length) return null;
+      await row.update(fields, { transaction });
+      await note({
+        kind: 'plan',
+        summary: `Changed the local rule for ${ruleWords(fields)}: ${sentence(differences)}`,
+        detail: { differences },
+      });
+      return null;
+    });
+    return this.view(jobId);
+  }
+
+  async removeRule(id: string, version: number, author: Author): Promise<void> {
+    if (await madeBefore(author)) return;
+    const jobId = await jobOf(LocalRuleRow, id, 'local rule');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const row = await lockVersion(LocalRuleRow, id, version, 'local rule', transaction);
+      // Its words stay on the timeline.
+      await note({
+        kind: 'plan',
+        summary: `Took the local rule for ${ruleWords(row)} away; it said: ${row.reason}`,
+        detail: row.get({ plain: true }),
+      });
+      await row.destroy({ transaction });
+      return null;
+    });
+  }
+
+  async createLicence(jobId: string, fields: LicenceFields, author: Author): Promise<JobLawView> {
+    checkLicence(fields);
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      await refuseTwin(jobId, null, fields.number, transaction);
+      await LicenceRow.create({ ...fields, jobId }, { transaction });
+      await note({ kind: 'plan', summary: `Noted the licence ${fields.number}, valid until ${fields.validUntil}` });
+      return null;
+    });
+    return this.view(jobId);
+  }
+
+  async changeLicence(id: string, { version, ...fields }: LicenceBody, author: Author): Promise<JobLawView> {
+    checkLicence(fields);
+    const jobId = await jobOf(LicenceRow, id, 'licence');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const row = await lockVersion(LicenceRow, id, version, 'licence', transaction);
+      await refuseTwin(jobId, id, fields.number, transaction);
+      const differences = differing(row.get({ plain: true }), fields);
+      if (!differences.length) return null;
+      await row.update(fields, { transaction });
+      await note({
+        kind: 'plan',
+        summary: `Changed the licence ${fields.number}: ${sentence(differences)}`,
+        detail: { differences },
+      });
+      return null;
+    });
+    return this.view(jobId);
+  }
+
+  async removeLicence(id: string, version: number, author: Author): Promise<void> {
+    if (await madeBefore(author)) return;
+    const jobId = await jobOf(LicenceRow, id, 'licence');
+    await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const row = await lockVersion(LicenceRow, id, version, 'licence', transaction);
+      await note({ kind: 'plan', summary: `Took the licence ${row.number} away`, detail: row.get({ plain: true }) });
+      await row.destroy({ transaction });
+      return null;
+    });
+  }
+}
+
+const ruleWords = ({ lowestMHz, highestMHz, mostEirpDbm }: LocalRuleFields): string =>
+  `${lowestMHz} to ${highestMHz} MHz, ${mostEirpDbm} dBm EIRP`;
+
+function refuse(detail: string): never {
+  throw new ApiProblem(422, 'Not possible', detail);
+}
+
+function checkRule({ lowestMHz, highestMHz, mostWidthMHz }: LocalRuleFields): void {
+  if (!(highestMHz > lowestMHz))
+    refuse(`The rule goes from ${lowestMHz} to ${highestMHz} MHz: the second must be the higher one.`);
+  if (mostWidthMHz !== null && mostWidthMHz > highestMHz - lowestMHz)
+    refuse(`A channel of ${mostWidthMHz} MHz is wider than all that the rule covers, ${highestMHz - lowestMHz} MHz.`);
+}
+
+function checkLicence({ centreMHz, returnMHz, widthMHz, occupiedMHz }: LicenceFields): void {
+  const apartMHz = Math.abs(centreMHz - returnMHz);
+  if (apartMHz < widthMHz)
+    refuse(
+      `${centreMHz} and ${returnMHz} MHz lie ${Number(apartMHz.toFixed(6))} MHz apart, less than the channel spacing of ${widthMHz} MHz.`,
+    );
+  if (occupiedMHz !== null && occupiedMHz > widthMHz)
+    refuse(
+      `An occupied bandwidth of ${occupiedMHz} MHz is more than the channel spacing of ${widthMHz} MHz: were kilohertz typed?`,
+    );
+}
+
+/** Two licences of one number could not be told apart. */
+async function refuseTwin(jobId: string, id: string | null, number: string, transaction: Transaction): Promise<void> {
+  const rows = await LicenceRow.findAll({ where: { jobId }, attributes: ['id', 'number'], transaction });
+  if (rows.some((row) => row.id !== id && row.number.toLowerCase() === number.toLowerCase()))
+    throw new ApiProblem(409, 'Number taken', `The licence ${number} is on record already: change that one.`);
+}
