@@ -1,10 +1,10 @@
 import { allowanceOf, channelCentresMHz, channelFits, type Channel } from '../spectrum';
-import { useOf, type Air } from '../air';
-import type { Model, Price } from '../gear';
+import { sendingChannel, useOf, type Air } from '../air';
+import { feederLossDb, type Model, type Price } from '../gear';
 import { minutesAYear } from './availability';
-import { ends, type LinkPlan, type RadioPlan } from './plan';
-import { capsOf } from './power';
-import { groundOf, predictOver, type LinkGround, type LinkPrediction } from './prediction';
+import { ends, otherEnd, type End, type LinkPlan } from './plan';
+import { mostHeardDbm } from './power';
+import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 
 /** What keeps a model from doing a job, and by how much. */
 export type RuledOut =
@@ -89,64 +89,94 @@ function optionOf(plan: LinkPlan, model: Model, wantedDb: number, ground: LinkGr
         : { why: 'law', words: 'no channel of its is allowed here for this' },
     );
   let best: GearOption | undefined;
-  for (const air of airs) {
-    const option = tried(plan, model, air, wantedDb, ground);
+  for (const { air, limitDbm } of airs) {
+    const option = tried(plan, model, air, limitDbm, wantedDb, ground);
     if (!best || isBetter(option, best)) best = option;
+    // Of widths that do the job the narrowest: less noise, more channels for others.
+    if (!option.ruledOut) break;
   }
   return best ?? none({ why: 'law', words: 'no channel of its is allowed here for this' });
 }
 
 function isBetter(a: GearOption, b: GearOption): boolean {
   if (!a.ruledOut !== !b.ruledOut) return !a.ruledOut;
-  if (a.ruledOut) return rank(a) < rank(b) || (rank(a) === rank(b) && a.fadeDb > b.fadeDb);
-  // Of widths that do the job the narrower one: less noise, more channels for others.
-  return (a.channel?.widthMHz ?? Infinity) < (b.channel?.widthMHz ?? Infinity);
+  return rank(a) < rank(b) || (rank(a) === rank(b) && a.fadeDb > b.fadeDb);
 }
 
-/** The air with each width of a model, on the channel where the law allows it most; a licensed pair has its own. */
-function airsFor(plan: LinkPlan, model: Model): Air[] {
+/** An air, and the EIRP that the law allows on it. */
+interface LawfulAir {
+  air: Air;
+  limitDbm: number;
+}
+
+/** The air with each width of a model, narrowest first, on the channel where the law allows it most; a licensed pair has its own. */
+function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
   const { air, law } = plan;
   const protocol = model.protocols.includes(air.protocol) ? air.protocol : (model.protocols[0] ?? air.protocol);
-  if (air.kind === 'duplex') {
-    const fits = [air.centreMHz, air.returnMHz ?? air.centreMHz].every((centreMHz) =>
-      channelFits({ centreMHz, widthMHz: air.widthMHz }, model.lowestMHz, model.highestMHz),
-    );
-    return fits && model.widthsMHz.includes(air.widthMHz) ? [{ ...air, protocol }] : [];
-  }
   const use = useOf(air, !plan.shaft);
-  return model.widthsMHz.flatMap((widthMHz) => {
-    let best: { centreMHz: number; limitDbm: number; radar: boolean } | undefined;
+  const allowed = (channel: Channel): { mostEirpDbm: number; radar: boolean } | undefined =>
+    law ? allowanceOf(law, channel, use, model.antennaGainDbi) : { mostEirpDbm: Infinity, radar: false };
+  if (air.kind === 'duplex') {
+    const { widthMHz } = air;
+    const channels = [air.centreMHz, air.returnMHz ?? air.centreMHz].map((centreMHz) => ({ centreMHz, widthMHz }));
+    const fits = channels.every((channel) => channelFits(channel, model.lowestMHz, model.highestMHz));
+    if (!fits || !model.widthsMHz.includes(widthMHz)) return [];
+    const limits = channels.map((channel) => allowed(channel)?.mostEirpDbm ?? -Infinity);
+    return [{ air: { ...air, protocol }, limitDbm: Math.min(...limits) }];
+  }
+  const airs: LawfulAir[] = [];
+  for (const widthMHz of [...model.widthsMHz].sort((a, b) => a - b)) {
+    let best: { centreMHz: number; limitDbm: number; usableDbm: number; radar: boolean } | undefined;
     for (const centreMHz of channelCentresMHz(model.band, widthMHz)) {
       const channel = { centreMHz, widthMHz };
       if (!channelFits(channel, model.lowestMHz, model.highestMHz)) continue;
-      const allowance = law
-        ? allowanceOf(law, channel, use, model.antennaGainDbi)
-        : { mostEirpDbm: Infinity, radar: false };
+      const allowance = allowed(channel);
       if (!allowance) continue;
-      const { mostEirpDbm, radar } = allowance;
+      const { mostEirpDbm: limitDbm, radar } = allowance;
       // What the power cannot use is no advantage; a channel without radar is.
-      const usableDbm = Math.min(mostEirpDbm, model.mostConductedDbm + model.antennaGainDbi);
-      if (!best || usableDbm > best.limitDbm || (usableDbm === best.limitDbm && best.radar && !radar))
-        best = { centreMHz, limitDbm: usableDbm, radar };
+      const usableDbm = Math.min(limitDbm, model.mostConductedDbm + model.antennaGainDbi);
+      if (!best || usableDbm > best.usableDbm || (usableDbm === best.usableDbm && best.radar && !radar))
+        best = { centreMHz, limitDbm, usableDbm, radar };
     }
-    return best ? [{ ...air, centreMHz: best.centreMHz, widthMHz, protocol }] : [];
-  });
+    if (best) airs.push({ air: { ...air, centreMHz: best.centreMHz, widthMHz, protocol }, limitDbm: best.limitDbm });
+  }
+  return airs;
 }
 
-function tried(plan: LinkPlan, model: Model, air: Air, wantedDb: number, ground: LinkGround): GearOption {
-  const radio = (end: RadioPlan): RadioPlan => ({ ...end, model, conductedDbm: model.mostConductedDbm });
-  const loud: LinkPlan = { ...plan, air, near: radio(plan.near), far: radio(plan.far) };
-  const caps = capsOf(loud, ground);
+/** One model at both ends, at the most power that model, law and receivers bear. */
+function tried(
+  plan: LinkPlan,
+  model: Model,
+  air: Air,
+  limitDbm: number,
+  wantedDb: number,
+  ground: LinkGround,
+): GearOption {
+  const lawful = (end: End): number =>
+    limitDbm - model.antennaGainDbi + feederLossDb(plan[end], sendingChannel(air, plan[end].role).centreMHz);
+  const overLawDb = Math.max(...ends.map((end) => model.leastConductedDbm - lawful(end)));
   const powerDbm = {
-    near: Math.max(model.leastConductedDbm, caps.near.mostDbm),
-    far: Math.max(model.leastConductedDbm, caps.far.mostDbm),
+    near: Math.max(model.leastConductedDbm, Math.min(model.mostConductedDbm, lawful('near'))),
+    far: Math.max(model.leastConductedDbm, Math.min(model.mostConductedDbm, lawful('far'))),
   };
-  const set: LinkPlan = {
-    ...loud,
-    near: { ...loud.near, conductedDbm: powerDbm.near },
-    far: { ...loud.far, conductedDbm: powerDbm.far },
-  };
-  const prediction = predictOver(set, ground);
+  const set = (): LinkPlan => ({
+    ...plan,
+    air,
+    near: { ...plan.near, model, conductedDbm: powerDbm.near },
+    far: { ...plan.far, model, conductedDbm: powerDbm.far },
+  });
+  // In a shaft the closest point is the loudest.
+  const loudest = plan.shaft ? predictOver(set(), shaftGround(plan, plan.shaft.leastM)) : predictOver(set(), ground);
+  let tooLoudDb = 0;
+  for (const end of ends) {
+    const overDb = loudest[otherEnd(end)].rslDbm - mostHeardDbm(model);
+    if (overDb <= 0) continue;
+    const room = powerDbm[end] - model.leastConductedDbm;
+    powerDbm[end] -= Math.min(overDb, room);
+    tooLoudDb = Math.max(tooLoudDb, overDb - room);
+  }
+  const isLower = loudest.near.rslDbm > mostHeardDbm(model) || loudest.far.rslDbm > mostHeardDbm(model);
+  const prediction = isLower || plan.shaft ? predictOver(set(), ground) : loudest;
   const fadeDb = prediction.need?.fadeDb ?? Math.min(...ends.map((end) => prediction[end].marginDb));
   return {
     model,
@@ -159,27 +189,26 @@ function tried(plan: LinkPlan, model: Model, air: Air, wantedDb: number, ground:
       Math.max(...ends.map((end) => prediction[end].ladder[0]?.below.totalMin ?? minutesAYear)),
     price: pairPrice(model),
     watts: pairWatts(model),
-    ruledOut: whyNot(set, prediction, fadeDb, wantedDb, caps),
+    ruledOut: whyNot(set(), prediction, { fadeDb, wantedDb, overLawDb, tooLoudDb }),
   };
 }
 
 function whyNot(
   plan: LinkPlan,
   prediction: LinkPrediction,
-  fadeDb: number,
-  wantedDb: number,
-  caps: ReturnType<typeof capsOf>,
+  { fadeDb, wantedDb, overLawDb, tooLoudDb }: Record<'fadeDb' | 'wantedDb' | 'overLawDb' | 'tooLoudDb', number>,
 ): RuledOut | null {
   const { model } = plan.near;
   if (plan.air.kind === 'hub' && model.mostStations !== undefined && model.mostStations < 2)
     return { why: 'stations', words: 'takes one station only' };
-  for (const end of ends) {
-    const overDb = model.leastConductedDbm - caps[end].mostDbm;
-    if (overDb <= 0.05) continue;
-    return caps[end].bound === 'overload'
-      ? { why: 'overload', overDb, words: `its least power is ${overDb.toFixed(1)} dB too strong here` }
-      : { why: 'law', words: `its least power is ${overDb.toFixed(1)} dB over the legal limit` };
-  }
+  if (overLawDb > 0.05)
+    return { why: 'law', words: `its least power is ${overLawDb.toFixed(1)} dB over the legal limit` };
+  if (tooLoudDb > 0.05)
+    return {
+      why: 'overload',
+      overDb: tooLoudDb,
+      words: `its least power is ${tooLoudDb.toFixed(1)} dB too strong here`,
+    };
   const marginDb = Math.min(prediction.near.marginDb, prediction.far.marginDb);
   if (marginDb < 0)
     return { why: 'level', shortDb: -marginDb, words: `${(-marginDb).toFixed(1)} dB short of its slowest step` };

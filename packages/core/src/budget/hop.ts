@@ -23,7 +23,7 @@ import {
 } from '../propagation';
 import { allowanceOf, licensedStep, type Allowance, type Channel, type Licence, type RuleSet } from '../spectrum';
 import { outageOf, type HopWeather, type Outage } from './availability';
-import { Ledger, type LedgerLine } from './ledger';
+import { Ledger, type LedgerLine, type LedgerTerm } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';
 
 /** Where one radio sees another. */
@@ -204,7 +204,7 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
     .change('txGain', 'Antenna gain, sending', from.model.antennaGainDbi, `spec sheet ${from.model.name}`)
     .mark('eirp', 'EIRP', 'sum');
   pointingLines(ledger, 'tx', 'sending', from, there);
-  ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525-4', [
+  ledger.change('freeSpace', 'Free-space loss', -freeSpaceLossDb(rangeM, frequencyMHz), 'ITU-R P.525-4', () => [
     { name: 'antenna to antenna', value: rangeM, unit: 'm' },
     { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
   ]);
@@ -213,7 +213,7 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
   const inAir = (key: string, label: string, lossDbPerKm: number): void => {
     const lossDb = (lossDbPerKm * rangeM) / 1000;
     if (lossDb <= noticeableDb) return;
-    ledger.change(key, label, -lossDb, 'ITU-R P.676-12, sum of lines', [
+    ledger.change(key, label, -lossDb, 'ITU-R P.676-12, sum of lines', () => [
       { name: 'a kilometre takes', value: lossDbPerKm, unit: 'dB' },
       { name: 'way', value: rangeM / 1000, unit: 'km' },
       { name: 'dry air', value: air.dryPressureHPa, unit: 'hPa' },
@@ -225,13 +225,19 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
   inAir('waterVapour', 'Water vapour', gas.waterVapourDbPerKm);
   if (path) {
     const { zoneShare, clearanceM, zoneM } = path.worst;
-    ledger.change('diffraction', 'Terrain and buildings', -path.diffractionDb, 'ITU-R P.526-15 delta-Bullington', [
-      { name: 'clearance where it is tightest', value: clearanceM, unit: 'm' },
-      { name: 'radius of the zone there', value: zoneM, unit: 'm' },
-      { name: 'that is free', value: 100 * zoneShare, unit: '% of the zone' },
-    ]);
+    ledger.change(
+      'diffraction',
+      'Terrain and buildings',
+      -path.diffractionDb,
+      'ITU-R P.526-15 delta-Bullington',
+      () => [
+        { name: 'clearance where it is tightest', value: clearanceM, unit: 'm' },
+        { name: 'radius of the zone there', value: zoneM, unit: 'm' },
+        { name: 'that is free', value: 100 * zoneShare, unit: '% of the zone' },
+      ],
+    );
     if (path.vegetationDb > 0) {
-      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops', [
+      ledger.change('vegetation', 'Trees', -path.vegetationDb, 'Weissberger, or P.526 over their tops', () => [
         { name: 'through leaves', value: path.vegetationDepthM, unit: 'm' },
         { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
       ]);
@@ -256,7 +262,7 @@ function feederLines(ledger: Ledger, key: string, doing: string, radio: RadioPla
   if (!cable || cableLossDb > 0) ledger.change(`${key}Cable`, `Cable loss, ${doing}`, -cableLossDb, 'plan');
   if (!cable) return;
   const { words, source, skin, dielectric } = cables[cable.kind];
-  ledger.change(`${key}CableRun`, `Cable ${words}, ${doing}`, -cableRunLossDb(cable, frequencyMHz), source, [
+  ledger.change(`${key}CableRun`, `Cable ${words}, ${doing}`, -cableRunLossDb(cable, frequencyMHz), source, () => [
     { name: 'length', value: cable.lengthM, unit: 'm' },
     { name: '100 m take', value: skin * Math.sqrt(frequencyMHz) + dielectric * frequencyMHz, unit: 'dB' },
     { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
@@ -267,7 +273,7 @@ function feederLines(ledger: Ledger, key: string, doing: string, radio: RadioPla
       `Connectors, ${doing}`,
       -connectorsLossDb(cable.connectors, frequencyMHz),
       'type N, MIL-PRF-39012',
-      [
+      () => [
         { name: 'pairs', value: cable.connectors, unit: '' },
         { name: 'frequency', value: frequencyMHz, unit: 'MHz' },
       ],
@@ -278,21 +284,21 @@ function feederLines(ledger: Ledger, key: string, doing: string, radio: RadioPla
 function pointingLines(ledger: Ledger, key: string, doing: string, radio: RadioPlan, sight: Sight): void {
   const { model, azimuthDeg, tiltDeg, aimOffDeg } = radio;
   const by = model.pattern ? `pattern of ${model.name}` : 'ITU-R F.1336';
-  const beam = [
+  const beam = (): LedgerTerm[] => [
     { name: 'beam, left and right', value: model.beamWidth.azimuthDeg, unit: '°' },
     { name: 'beam, up and down', value: model.beamWidth.elevationDeg, unit: '°' },
   ];
   const elsewhereDb = pointingLossDb(radio, sight);
   if (elsewhereDb > noticeableDb)
-    ledger.change(`${key}Pointing`, `Off the boresight, ${doing}`, -elsewhereDb, `${by}, from where it points`, [
+    ledger.change(`${key}Pointing`, `Off the boresight, ${doing}`, -elsewhereDb, `${by}, from where it points`, () => [
       { name: 'beside it', value: azimuthDeg === null ? 0 : wrap180(sight.azimuthDeg - azimuthDeg), unit: '°' },
       { name: 'above it', value: tiltDeg === null ? 0 : sight.tiltDeg - tiltDeg, unit: '°' },
-      ...beam,
+      ...beam(),
     ]);
   const aimDb = aimLossDb(radio);
   if (aimDb > noticeableDb)
-    ledger.change(`${key}Aim`, `Aim off by ${aimOffDeg}°, ${doing}`, -aimDb, by, [
+    ledger.change(`${key}Aim`, `Aim off by ${aimOffDeg}°, ${doing}`, -aimDb, by, () => [
       { name: 'aim off by', value: aimOffDeg, unit: '°' },
-      ...beam,
+      ...beam(),
     ]);
 }

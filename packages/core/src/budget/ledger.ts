@@ -16,8 +16,8 @@ export interface LedgerLine {
   runningDbm: number;
   /** where the value comes from: formula, spec sheet or input */
   source: string;
-  /** what it was computed from; left out where the line is an input itself, or a sum */
-  terms?: LedgerTerm[];
+  /** what it was computed from, when it is asked for; left out where the line is an input itself, or a sum */
+  terms?: () => LedgerTerm[];
 }
 
 /** Adds up a ledger of gains and losses, keeping the running level beside each line. */
@@ -33,7 +33,7 @@ export class Ledger {
     return this.runningDbm;
   }
 
-  change(key: string, label: string, valueDb: number, source: string, terms?: LedgerTerm[]): this {
+  change(key: string, label: string, valueDb: number, source: string, terms?: () => LedgerTerm[]): this {
     this.runningDbm += valueDb;
     this.lines.push({ key, label, kind: 'change', value: valueDb, runningDbm: this.runningDbm, source, terms });
     return this;

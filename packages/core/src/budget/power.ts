@@ -1,4 +1,4 @@
-import { feederLossDb } from '../gear';
+import { feederLossDb, type Model } from '../gear';
 import { freeSpaceLossDb, lightSpeedMPerS } from '../propagation';
 import { sendingChannel } from '../air';
 import { ends, otherEnd, type End, type LinkPlan } from './plan';
@@ -30,6 +30,11 @@ export interface PowerChoice {
 
 /** Radios are set in whole steps of this, dB; half a decibel where one has a finer scale is not worth a trip. */
 const stepDb = 0.5;
+
+/** The level up to which a receiver is let alone. */
+export function mostHeardDbm({ overloadDbm }: Model): number {
+  return overloadDbm - overloadSlackDb;
+}
 
 /** By so much a level stays under what overloads the receiver, dB: levels come out by some decibels to either side (common practice, no source). */
 const overloadSlackDb = 3;
@@ -71,7 +76,7 @@ export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Rec
     const bounds = {
       model: model.mostConductedDbm,
       law: lawKnown ? (eirpLimitDbm ?? -Infinity) - (eirpDbm - conductedDbm) : Infinity,
-      overload: plan[otherEnd(end)].model.overloadDbm - overloadSlackDb - heard,
+      overload: mostHeardDbm(plan[otherEnd(end)].model) - heard,
     };
     const bound = (Object.keys(bounds) as PowerBound[]).reduce((a, b) => (bounds[b] < bounds[a] ? b : a));
     return { leastDbm: model.leastConductedDbm, mostDbm: bounds[bound], bound, bounds };
@@ -128,7 +133,7 @@ export function benchPower({ air, near, far }: LinkPlan, distanceM: number): Ben
     const lossDb = freeSpaceLossDb(Math.max(distanceM, (1.01 * lightSpeedMPerS) / (centreMHz * 1e6)), centreMHz);
     const gainsDb = from.model.antennaGainDbi + to.model.antennaGainDbi;
     const feedersDb = feederLossDb(from, centreMHz) + feederLossDb(to, centreMHz);
-    return to.model.overloadDbm - overloadSlackDb + lossDb + feedersDb - gainsDb;
+    return mostHeardDbm(to.model) + lossDb + feedersDb - gainsDb;
   };
   const mostDbm = { near: mostFor('near'), far: mostFor('far') };
   const attenuator = (end: End): number => Math.max(0, Math.ceil(radios[end].model.leastConductedDbm - mostDbm[end]));
