@@ -73,6 +73,9 @@ beforeAll(async () => {
       note: '',
     })
   ).body as { id: string };
+  await server.sequelize.query(
+    `INSERT INTO local_rule (job_id, lowest_mhz, highest_mhz, most_eirp_dbm, radar, reason) VALUES ('${server.jobId}', 5900, 5920, 20, false, 'for this test only')`,
+  );
   const obstacle = await one(`SELECT id FROM obstacle WHERE job_id = '${server.jobId}'`);
   const jpeg = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#345' } })
     .jpeg()
@@ -89,6 +92,9 @@ beforeAll(async () => {
     placeId: near.place.id,
     radioId: near.radio.id,
     obstacleId: obstacle,
+    localRuleId: await one('SELECT id FROM local_rule'),
+    licenceId: await one('SELECT id FROM licence'),
+    country: 'XT',
     alignmentId: await one(`SELECT id FROM alignment WHERE state = 'finished' AND link_id = '${link.id}'`),
     removalId: await one('SELECT id FROM removal'),
     memberId: server.crewMemberId,

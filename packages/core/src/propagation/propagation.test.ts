@@ -1,10 +1,14 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  fccPowerDensityLimitWPerM2,
   foliageLossDb,
   freeSpaceLossDb,
   fresnelRadiusM,
   gasLoss,
   keepOutDistanceM,
+  keepOutOfBeam,
+  nearFieldOf,
   noiseDbm,
   publicPowerDensityLimitWPerM2,
   atmosphereAt,
@@ -119,5 +123,44 @@ describe('keeping out of the beam (ICNIRP 2020, table 5, general public)', () =>
   it('keeps people 0.178 m from 36 dBm EIRP at 10 W/m2 (sphere of the far field), and farther from the same at 450 MHz', () => {
     expect(keepOutDistanceM(36, 10)).toBeCloseTo(Math.sqrt(3.981 / (4 * Math.PI * 10)), 3);
     expect(keepOutDistanceM(36, publicPowerDensityLimitWPerM2(450))).toBeCloseTo(0.178 * Math.sqrt(10 / 2.25), 3);
+  });
+});
+
+describe('keeping out of the beam, 47 CFR 1.1310 and the near field of OET bulletin 65', () => {
+  it.each([
+    [150, 2],
+    [450, 3],
+    [900, 6],
+    [1500, 10],
+    [5800, 10],
+  ])('at %d MHz the limit for the population is %d W/m2', (frequencyMHz, limit) => {
+    expect(fccPowerDensityLimitWPerM2(frequencyMHz)).toBeCloseTo(limit, 9);
+  });
+
+  it('a dish of 3 m at 6 GHz with 100 W: reckoned by hand', () => {
+    // D = 3 m at 0.55: G = 0.55 (pi 3 / 0.04997)^2 = 19,570, 42.92 dBi; near field up to 9 / 0.19986 = 45.0 m, far field from 108.1 m on
+    const gainDbi = 10 * Math.log10(0.55 * ((Math.PI * 3) / 0.0499654) ** 2);
+    const near = nearFieldOf(50 + gainDbi, gainDbi, 6000);
+    expect(near.diameterM).toBeCloseTo(3, 3);
+    expect(near.reachM).toBeCloseTo(45.03, 1);
+    expect(near.farFromM).toBeCloseTo(108.1, 1);
+    expect(near.densityWPerM2).toBeCloseTo((16 * 0.55 * 100) / (Math.PI * 9), 3);
+  });
+
+  it("is the far field's distance where that lies in the far field, and never more than it", () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 80, noNaN: true }),
+        fc.double({ min: 0, max: 50, noNaN: true }),
+        fc.double({ min: 100, max: 90_000, noNaN: true }),
+        (eirpDbm, gainDbi, frequencyMHz) => {
+          const { distanceM, where } = keepOutOfBeam(eirpDbm, gainDbi, frequencyMHz, 10);
+          const farM = keepOutDistanceM(eirpDbm, 10);
+          if (where === 'far field') expect(distanceM).toBe(farM);
+          else expect(distanceM).toBeLessThanOrEqual(nearFieldOf(eirpDbm, gainDbi, frequencyMHz).farFromM);
+          expect(distanceM).toBeGreaterThanOrEqual(0);
+        },
+      ),
+    );
   });
 });

@@ -10,6 +10,7 @@ import {
   CrewMemberRow,
   EventRow,
   JobRow,
+  LicenceRow,
   LinkRow,
   NetworkRow,
   ObstacleRow,
@@ -45,7 +46,8 @@ import { loadVisits } from './visits';
 export async function loadCatalogue(): Promise<void> {
   await loadProfiles();
   for (const spec of gear) await keepModel(spec);
-  for (const { country, name, validFrom, rules } of law) await RuleSetRow.upsert({ country, name, validFrom, rules });
+  for (const { country, name, validFrom, rules, source } of law)
+    await RuleSetRow.upsert({ country, name, validFrom, rules, source });
 }
 
 /** Where it is written that the demo is being loaded, and as which job. */
@@ -84,6 +86,8 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   await PlaceRow.bulkCreate(
     Object.values(scenario.landmarks).map((place) => ({ ...place, kind: 'landmark' as const, jobId: job.id })),
   );
+  const validUntil = new Date(Date.now() + scenario.licenceDays * 86_400_000).toISOString().slice(0, 10);
+  await LicenceRow.bulkCreate(scenario.licences.map((licence) => ({ ...licence, validUntil, jobId: job.id })));
   await ObstacleRow.bulkCreate(scenario.obstacles.map((obstacle) => ({ ...obstacle, jobId: job.id })));
 
   const worlds = new StandinWorlds();

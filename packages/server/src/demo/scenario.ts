@@ -1,9 +1,14 @@
 import type { DeviceFields, JobRole, SubnetFields } from '@kivram/contract';
-import { positionAt, solveGeodesic, type Air, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
+import { positionAt, solveGeodesic, type Air, type Licence, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */
-export const job = { name: 'Tessary harbour', customer: 'Harbour co-operative of the Tessary Isles', country: 'XT' };
+export const job = {
+  name: 'Tessary harbour',
+  customer: 'Harbour co-operative of the Tessary Isles',
+  country: 'XT',
+  climateClass: 'mild' as const,
+};
 
 export const crew: { name: string; role: JobRole }[] = [
   { name: 'Ona Brisk', role: 'lead' },
@@ -56,6 +61,24 @@ export const landmarks = {
 };
 
 export type PlaceKey = keyof typeof places;
+
+/** What the made-up authority has licensed to the co-operative. */
+export const licences: Omit<Licence, 'validUntil'>[] = [
+  {
+    number: 'TSC 460-0117',
+    holder: 'Harbour co-operative of the Tessary Isles',
+    centreMHz: 457.5,
+    returnMHz: 467.5,
+    widthMHz: 0.025,
+    occupiedMHz: 0.02,
+    mostEirpDbm: 37,
+    modulation: '16-QAM',
+    terms: 'Telemetry of the pumps only. Antennas at most 20 m over the ground. Made up, like the isles.',
+  },
+];
+
+/** Days that the licences still hold when the demo is loaded: under 60, so that what Kivram says then is seen. */
+export const licenceDays = 52;
 
 /** Where the feed comes in. */
 export const feedAt: PlaceKey = 'ferry';

@@ -1,63 +1,155 @@
 import type { LinkView } from '@kivram/contract';
-import { polarisations, polarisationWords, type End, type Polarisation } from '@kivram/core';
-import { Select } from '@mantine/core';
-import type { ReactNode } from 'react';
-import { Facing } from '../parts/Facing';
+import { cables, cableKinds, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
+import { Button, Select } from '@mantine/core';
+import { useState, type ReactNode } from 'react';
+import { Facing, type FacingRow } from '../parts/Facing';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
-import type { DraftErrors, PlanDraft } from './planDraft';
+import { useSettings } from '../settings';
+import { modelFor, type DraftErrors, type PlanDraft } from './planDraft';
 
-interface ChoicesProps {
+export interface ChoicesProps {
   draft: PlanDraft;
   set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
   errors: DraftErrors;
   view: LinkView;
+  models: readonly Model[];
 }
 
+type NumberKey =
+  'ConductedDbm' | 'CableLossDb' | 'CableLengthM' | 'Connectors' | 'AimOffDeg' | 'InterferenceDb' | 'MountHeightM';
+
+const feetM = 0.3048;
+
 /** What is chosen for each radio; it stays where it is while nothing can be computed. */
-export function Choices({ draft, set, errors, view }: ChoicesProps) {
-  const number = (side: End, key: 'ConductedDbm' | 'CableLossDb', unit: string, label: string) => (
+export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
+  const [all, showAll] = useState(() => hasMore(draft));
+  const { units } = useSettings();
+  const length = units === 'imperial' ? { unit: 'ft', perUnit: feetM } : { unit: 'm', perUnit: 1 };
+  const number = (side: End, key: NumberKey, label: string, unit: string, perUnit = 1) => (
     <NumberField
       aria-label={`${label} at the ${side} end`}
       value={draft[`${side}${key}`]}
       onChange={(value: TypedNumber) => set(`${side}${key}`)(value)}
       error={errors[`${side}${key}`]}
       unit={unit}
+      perUnit={perUnit}
+      digits={perUnit === 1 ? 5 : 1}
+      step={key === 'ConductedDbm' ? 0.5 : 1}
       w={130}
       size="sm"
     />
   );
   const both = (of: (side: End) => ReactNode) => ({ near: of('near'), far: of('far') });
+  const numbers = (key: NumberKey, name: string, unit: string, perUnit?: number): FacingRow => ({
+    key,
+    name,
+    ...both((side) => number(side, key, name, unit, perUnit)),
+  });
+  const rows: FacingRow[] = [
+    numbers('ConductedDbm', 'Conducted power', 'dBm'),
+    numbers('MountHeightM', 'Height over the ground', length.unit, length.perUnit),
+    {
+      key: 'polarisation',
+      name: 'Polarisation',
+      ...both((side) => (
+        <Select
+          aria-label={`Polarisation at the ${side} end`}
+          data={polarisations.map((value) => ({ value, label: polarisationWords[value] }))}
+          value={draft[`${side}Polarisation`]}
+          onChange={(value) => value && set(`${side}Polarisation`)(value as PlanDraft['nearPolarisation'])}
+          allowDeselect={false}
+          w={150}
+          size="sm"
+        />
+      )),
+      rule: 'match',
+      broken: draft.nearPolarisation !== draft.farPolarisation,
+    },
+  ];
+  const more: FacingRow[] = [
+    {
+      key: 'gear',
+      name: 'Gear',
+      ...both((side) => (
+        <Select
+          aria-label={`Gear at the ${side} end`}
+          data={gearChoices(view[side], models)}
+          value={draft[`${side}ModelId`]}
+          onChange={(value) => value && set(`${side}ModelId`)(value)}
+          allowDeselect={false}
+          searchable
+          w={200}
+          size="sm"
+        />
+      )),
+    },
+    {
+      key: 'cable',
+      name: 'Cable to an antenna of its own',
+      ...both((side) => (
+        <Select
+          aria-label={`Cable at the ${side} end`}
+          data={[
+            { value: 'none', label: 'none' },
+            ...cableKinds.map((kind) => ({ value: kind, label: cables[kind].words })),
+          ]}
+          value={draft[`${side}CableKind`]}
+          onChange={(value) => value && set(`${side}CableKind`)(value as PlanDraft['nearCableKind'])}
+          allowDeselect={false}
+          w={190}
+          size="sm"
+        />
+      )),
+    },
+    ...(draft.nearCableKind === 'none' && draft.farCableKind === 'none'
+      ? []
+      : [
+          {
+            key: 'cableLength',
+            name: 'Its length, pairs of plugs',
+            ...both((side) =>
+              draft[`${side}CableKind`] === 'none' ? (
+                <span className="note">no cable</span>
+              ) : (
+                <div className="radio-pair">
+                  {number(side, 'CableLengthM', 'Length of the cable', length.unit, length.perUnit)}
+                  {number(side, 'Connectors', 'Pairs of plugs', '')}
+                </div>
+              ),
+            ),
+          },
+        ]),
+    numbers('CableLossDb', 'Other loss on the way', 'dB'),
+    numbers('AimOffDeg', 'Aim may be off by', '°'),
+    numbers('InterferenceDb', 'Noise that others add', 'dB'),
+  ];
   return (
-    <Facing
-      near={`Near: ${view.near.model.maker} ${view.near.model.name}`}
-      far={`Far: ${view.far.model.maker} ${view.far.model.name}`}
-      rows={[
-        {
-          key: 'power',
-          name: 'Conducted power',
-          ...both((side) => number(side, 'ConductedDbm', 'dBm', 'Conducted power')),
-        },
-        { key: 'cable', name: 'Cable loss', ...both((side) => number(side, 'CableLossDb', 'dB', 'Cable loss')) },
-        {
-          key: 'polarisation',
-          name: 'Polarisation',
-          ...both((side) => (
-            <Select
-              aria-label={`Polarisation at the ${side} end`}
-              data={polarisationChoices}
-              value={draft[`${side}Polarisation`]}
-              onChange={(value) => value && set(`${side}Polarisation`)(value as Polarisation)}
-              allowDeselect={false}
-              w={150}
-              size="sm"
-            />
-          )),
-          rule: 'match',
-          broken: draft.nearPolarisation !== draft.farPolarisation,
-        },
-      ]}
-    />
+    <>
+      <Facing near="Near" far="Far" rows={all ? [...rows, ...more] : rows} />
+      <Button variant="subtle" size="compact-sm" onClick={() => showAll(!all)} mt={6} aria-expanded={all}>
+        {all ? 'Fewer' : 'Gear, cables, aim and noise'}
+      </Button>
+    </>
   );
 }
 
-const polarisationChoices = polarisations.map((value) => ({ value, label: polarisationWords[value] }));
+/** Whether something is chosen among what is put away. */
+function hasMore(draft: PlanDraft): boolean {
+  return (['near', 'far'] as const).some(
+    (side) =>
+      draft[`${side}CableKind`] !== 'none' ||
+      draft[`${side}CableLossDb`] !== 0 ||
+      draft[`${side}AimOffDeg`] !== 0 ||
+      draft[`${side}InterferenceDb`] !== 0,
+  );
+}
+
+/** The catalogue, and what hangs there though it is offered no longer. */
+function gearChoices(end: LinkView[End], models: readonly Model[]): { value: string; label: string }[] {
+  const label = ({ maker, name }: Model): string => `${maker} ${name}`;
+  const isDuplex = end.model.band === 'licensed';
+  const offered = models.filter((m) => (m.band === 'licensed') === isDuplex);
+  const own = modelFor(end, end.radio.modelId, models) ?? end.model;
+  const others = offered.filter((m) => m.id !== own.id);
+  return [own, ...others].map((m) => ({ value: m.id, label: label(m) }));
+}

@@ -1,10 +1,24 @@
-import type { EndPrediction } from '@kivram/core';
+import type { EndPrediction, LedgerLine } from '@kivram/core';
+import { useState } from 'react';
 import { typeset } from '../parts/Figure';
 
-/** Gains and losses, line by line, with the running level. */
-export function Ledger({ title, end, prediction }: { title: string; end: 'near' | 'far'; prediction: EndPrediction }) {
+/** Gains and losses, line by line, with the running level as a fall from power to level; each line opens to what it was computed from. */
+export function Ledger({
+  title,
+  end,
+  prediction,
+  before,
+}: {
+  title: string;
+  end: 'near' | 'far';
+  prediction: EndPrediction;
+  /** of the plan in place, where something else is tried */
+  before?: EndPrediction;
+}) {
+  const [open, setOpen] = useState<string | null>(null);
+  const scale = scaleOf(prediction);
   return (
-    <section>
+    <section className="ledger">
       <h2 className={end}>{title}</h2>
       <table className="ruled">
         <thead>
@@ -12,20 +26,117 @@ export function Ledger({ title, end, prediction }: { title: string; end: 'near' 
             <th>Line</th>
             <th className="right">Change</th>
             <th className="right">Level</th>
-            <th>From</th>
+            <th className="ledger-fall" aria-hidden="true">
+              {typeset(scale.low, 0)} to {typeset(scale.high, 0)} dBm
+            </th>
           </tr>
         </thead>
-        <tbody>
-          {prediction.ledger.map((line) => (
-            <tr key={line.key} className={line.kind === 'level' ? 'radio-sum' : ''}>
-              <td>{line.label}</td>
-              <td className="right figure">{line.kind === 'change' ? `${typeset(line.value, 1, true)} dB` : ''}</td>
-              <td className="right figure">{typeset(line.runningDbm, 1)} dBm</td>
-              <td className="note">{line.source}</td>
-            </tr>
-          ))}
-        </tbody>
+        {prediction.ledger.map((line) => {
+          const was = before?.ledger.find((l) => l.key === line.key);
+          return (
+            <tbody key={line.key}>
+              <tr className={line.kind === 'level' ? 'radio-sum' : ''}>
+                <td>
+                  <button
+                    type="button"
+                    className="ledger-line"
+                    aria-expanded={open === line.key}
+                    onClick={() => setOpen(open === line.key ? null : line.key)}
+                  >
+                    {line.label}
+                  </button>
+                </td>
+                <td className="right figure">
+                  {line.kind === 'change' ? `${typeset(line.value, 1, true)} dB` : ''}
+                  {line.kind === 'change' && <Difference now={line.value} was={was?.value} isTried={!!before} />}
+                </td>
+                <td className="right figure">
+                  {typeset(line.runningDbm, 1)} dBm
+                  {line.kind === 'level' && (
+                    <Difference now={line.runningDbm} was={was?.runningDbm} isTried={!!before} />
+                  )}
+                </td>
+                <td className="ledger-fall">
+                  <Fall line={line} scale={scale} end={end} />
+                </td>
+              </tr>
+              {open === line.key && <Terms line={line} />}
+            </tbody>
+          );
+        })}
       </table>
     </section>
   );
+}
+
+interface Scale {
+  low: number;
+  high: number;
+}
+
+function scaleOf({ ledger }: EndPrediction): Scale {
+  const levels = ledger.flatMap((line) => [
+    line.runningDbm,
+    line.kind === 'change' ? line.runningDbm - line.value : line.runningDbm,
+  ]);
+  const tens = (x: number, round: (x: number) => number): number => 10 * round(x / 10);
+  return { low: tens(Math.min(...levels), Math.floor), high: tens(Math.max(...levels), Math.ceil) };
+}
+
+/** The level before and after a line, on the scale of the whole ledger. */
+function Fall({ line, scale: { low, high }, end }: { line: LedgerLine; scale: Scale; end: 'near' | 'far' }) {
+  const percent = (dbm: number): number => (100 * (dbm - low)) / (high - low);
+  const after = percent(line.runningDbm);
+  const before = line.kind === 'change' ? percent(line.runningDbm - line.value) : after;
+  return (
+    <span className="fall" aria-hidden="true">
+      <span
+        className={`fall-bar fall-${line.kind === 'level' ? end : line.value < 0 ? 'loss' : 'gain'}`}
+        style={
+          line.kind === 'level'
+            ? { left: 0, width: `${after}%` }
+            : { left: `${Math.min(before, after)}%`, width: `max(2px, ${Math.abs(after - before)}%)` }
+        }
+      />
+    </span>
+  );
+}
+
+/** By how much a line differs from the plan in place; nothing where it does not. */
+function Difference({ now, was, isTried }: { now: number; was: number | undefined; isTried: boolean }) {
+  if (!isTried) return null;
+  const by = now - (was ?? 0);
+  if (Math.abs(by) < 0.05) return null;
+  return <span className="ledger-was">{typeset(by, 1, true)}</span>;
+}
+
+/** What a line was computed from. */
+function Terms({ line }: { line: LedgerLine }) {
+  const terms = line.terms?.() ?? [];
+  return (
+    <tr className="ledger-terms">
+      <td colSpan={4}>
+        {terms.length > 0 && (
+          <dl>
+            {terms.map(({ name, value, unit }) => (
+              <div key={name}>
+                <dt>{name}</dt>
+                <dd className="figure">
+                  {typeset(value, digitsOf(value))} {unit}
+                </dd>
+              </div>
+            ))}
+          </dl>
+        )}
+        <span className="note">From: {line.source}.</span>
+      </td>
+    </tr>
+  );
+}
+
+/** Small figures keep what makes them different from none. */
+function digitsOf(value: number): number {
+  const size = Math.abs(value);
+  if (size === 0 || Number.isInteger(value)) return 0;
+  return size >= 100 ? 1 : size >= 1 ? 2 : 4;
 }

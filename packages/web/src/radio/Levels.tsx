@@ -1,73 +1,108 @@
+import { channelCautions } from './cautions';
 import type { LinkView } from '@kivram/contract';
 import { poeWords, type EndPrediction, type LinkPrediction } from '@kivram/core';
 import type { ReactNode } from 'react';
 import { Facing } from '../parts/Facing';
-import { Figure } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 
-/** What follows from the plan at both ends: power, level, margin, step. */
-export function Levels({ prediction, view }: { prediction: LinkPrediction; view: LinkView }) {
-  const limits = { near: prediction.near.eirpLimitDbm, far: prediction.far.eirpLimitDbm };
-  const limitDbm = limits.near;
+/** What follows from the plan at both ends: power, level, margin, step; and by how much that differs from the plan in place. */
+export function Levels({
+  prediction,
+  before,
+  view,
+}: {
+  prediction: LinkPrediction;
+  /** of the plan in place, where something else is tried */
+  before: LinkPrediction | null;
+  view: LinkView;
+}) {
+  const limitDbm = prediction.near.eirpLimitDbm;
   const { lawKnown } = prediction.near;
   const limitText = !lawKnown
     ? 'the limit is not known here'
     : limitDbm === undefined
       ? 'limit none: not allowed'
-      : `limit ${limitDbm} dBm`;
-  const ends = [view.near, view.far];
-  const each = (of: (end: EndPrediction) => ReactNode) => ({
-    near: of(prediction.near),
-    far: of(prediction.far),
+      : `limit ${typeset(limitDbm, Number.isInteger(limitDbm) ? 0 : 1)} dBm`;
+  const each = (of: (end: EndPrediction) => ReactNode) => ({ near: of(prediction.near), far: of(prediction.far) });
+  const figure = (of: (end: EndPrediction) => number, unit: string, signed = false) => ({
+    near: <Changed now={of(prediction.near)} was={before && of(before.near)} unit={unit} signed={signed} />,
+    far: <Changed now={of(prediction.far)} was={before && of(before.far)} unit={unit} signed={signed} />,
   });
   const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
+  const level = figure((e) => e.rslDbm, 'dBm');
+  const overloads = <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>;
   return (
-    <Facing
-      near="Near end"
-      far="Far end"
-      air="what follows"
-      rows={[
-        {
-          key: 'eirp',
-          name: `EIRP, ${limitText}`,
-          ...each((e) => <Figure value={e.eirpDbm} unit="dBm" />),
-          broken: (lawKnown && limitDbm === undefined) || over(prediction.near) || over(prediction.far),
-        },
-        { key: 'level', name: <strong>Level expected</strong>, ...each((e) => <LevelFigure end={e} />) },
-        { key: 'noise', name: 'Noise', ...each((e) => <Figure value={e.noiseDbm} unit="dBm" />) },
-        {
-          key: 'margin',
-          name: 'Margin before it drops',
-          ...each((e) => <Figure value={e.marginDb} unit="dB" signed />),
-        },
-        {
-          key: 'mcs',
-          name: 'Modulation',
-          ...each((e) => (e.step ? <span className="figure">{e.step.name}</span> : 'none')),
-        },
-        { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
-        {
-          key: 'port',
-          name: 'Ethernet port',
-          near: <Figure value={ends[0]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
-          far: <Figure value={ends[1]?.model.ethernetMbps} unit="Mbit/s" digits={0} />,
-        },
-        {
-          key: 'poe',
-          name: 'Power over the cable',
-          near: ends[0] && poeWords[ends[0].model.poe],
-          far: ends[1] && poeWords[ends[1].model.poe],
-        },
-      ]}
-    />
+    <>
+      <Facing
+        near="Near end"
+        far="Far end"
+        air="what follows"
+        rows={[
+          {
+            key: 'eirp',
+            name: `EIRP, ${limitText}`,
+            ...figure((e) => e.eirpDbm, 'dBm'),
+            broken: (lawKnown && limitDbm === undefined) || over(prediction.near) || over(prediction.far),
+          },
+          {
+            key: 'level',
+            name: <strong>Level expected</strong>,
+            near: (
+              <strong>
+                {level.near}
+                {prediction.near.overloaded && overloads}
+              </strong>
+            ),
+            far: (
+              <strong>
+                {level.far}
+                {prediction.far.overloaded && overloads}
+              </strong>
+            ),
+          },
+          { key: 'noise', name: 'Noise', ...figure((e) => e.noiseDbm, 'dBm') },
+          { key: 'margin', name: 'Margin before it drops', ...figure((e) => e.marginDb, 'dB', true) },
+          {
+            key: 'mcs',
+            name: 'Modulation',
+            ...each((e) => (e.step ? <span className="figure">{e.step.name}</span> : 'none')),
+          },
+          { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
+          {
+            key: 'port',
+            name: 'Ethernet port',
+            near: <Figure value={view.near.model.ethernetMbps} unit="Mbit/s" digits={0} />,
+            far: <Figure value={view.far.model.ethernetMbps} unit="Mbit/s" digits={0} />,
+          },
+          {
+            key: 'poe',
+            name: 'Power over the cable',
+            near: poeWords[view.near.model.poe],
+            far: poeWords[view.far.model.poe],
+          },
+        ]}
+      />
+      {channelCautions(prediction).map((words) => (
+        <p className="note" key={words}>
+          {words}
+        </p>
+      ))}
+    </>
   );
 }
 
-function LevelFigure({ end }: { end: EndPrediction }) {
+/** A figure with what it differs by from the plan in place. */
+function Changed({ now, was, unit, signed }: { now: number; was: number | null; unit: string; signed: boolean }) {
+  const by = was === null ? 0 : now - was;
   return (
-    <strong>
-      <Figure value={end.rslDbm} unit="dBm" />
-      {end.overloaded && <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>}
-    </strong>
+    <span>
+      <Figure value={now} unit={unit} signed={signed} />
+      {Math.abs(by) >= 0.05 && Number.isFinite(by) && (
+        <span className="ledger-was" title="against the plan in place">
+          {typeset(by, 1, true)}
+        </span>
+      )}
+    </span>
   );
 }

@@ -1,24 +1,26 @@
 import { routes, type LinkView } from '@kivram/contract';
 import {
-  channelNumber,
-  protocolWords,
   shareAir,
+  planOf,
   tryPredict,
-  usableCentresMHz,
   type Direction,
+  type GearOption,
+  type LinkPlan,
   type LinkPrediction,
 } from '@kivram/core';
-import { Button, Select, Switch } from '@mantine/core';
+import { Button, SegmentedControl } from '@mantine/core';
 import { useMemo } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
-import { widthText } from '../parts/channelText';
 import { numberIn, NumberField } from '../parts/NumberField';
+import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange } from '../queries';
+import { sendThen, useChange, useMay, useModels } from '../queries';
+import { AirChoices } from './AirChoices';
 import { Choices } from './Choices';
+import { Gear } from './Gear';
 import { Ledger } from './Ledger';
 import { Levels } from './Levels';
 import {
@@ -27,107 +29,91 @@ import {
   draftErrors,
   draftOf,
   draftPlan,
+  isTrying,
+  modelFor,
   type DraftErrors,
   type PlanDraft,
 } from './planDraft';
+import { Power } from './Power';
 import './radio.css';
 import { Rates } from './Rates';
-import { Working } from '../parts/Only';
+import { WeatherChoices } from './WeatherChoices';
+import { Year } from './Year';
+
+const looks = [
+  { value: 'plan', label: 'The plan' },
+  { value: 'gear', label: 'Which gear?' },
+];
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
 export function RadioScreen() {
   const { view } = useLinkContext();
-  const { link, air, near, far, law } = view;
+  const { link, air, near, far } = view;
+  const [query, setQuery] = useSearchParams();
+  const look = looks.find((l) => l.value === query.get('look'))?.value ?? 'plan';
+  const may = useMay(link.jobId);
+  const models = useModels().data;
   const kept = useDraft<PlanDraft>(
     `link/${link.id}/radio`,
     draftOf(view),
     [link, air, near.radio, far.radio].map((v) => v.version).join(),
   );
-  const { value: draft, set: setDraft } = kept;
+  const { set: setDraft } = kept;
+  // A draft from before there was a field has what is stored there.
+  const draft = useMemo(() => ({ ...draftOf(view), ...kept.value }), [view, kept.value]);
   const save = useChange(routes.changePlan, { linkId: link.id });
+  const catalogue = useMemo(() => models ?? [near.model, far.model], [models, near.model, far.model]);
   const tried = useMemo(() => {
-    const plan = draftPlan(view, draft);
+    const plan = draftPlan(view, draft, catalogue);
     return plan
-      ? tryPredict(plan)
-      : { prediction: null, predictionError: 'Finish the marked fields: then the levels are computed.' };
-  }, [view, draft]);
-  const { prediction } = tried;
+      ? { plan, ...tryPredict(plan) }
+      : { plan, prediction: null, predictionError: 'Finish the marked fields: then the levels are computed.' };
+  }, [view, draft, catalogue]);
+  const { plan, prediction } = tried;
+  const trying = isTrying(view, draft);
+  const inPlace = useMemo(() => tryPredict(planOf(view)).prediction, [view]);
+  const before = trying ? inPlace : null;
   const errors = draftErrors(view, draft);
-  const licensed = air.kind === 'duplex';
   const set =
     <Key extends keyof PlanDraft>(key: Key) =>
     (value: PlanDraft[Key]): void =>
       setDraft((d) => ({ ...d, [key]: value }));
-  const widths = near.model.widthsMHz.filter((w) => far.model.widthsMHz.includes(w));
-  const centres = usableCentresMHz(near.model, far.model, law, draft.widthMHz);
-  const spoken = near.model.protocols.filter((p) => far.model.protocols.includes(p));
+  const wantedDb = numberIn(draft.wantedMarginDb) || 0;
+  const tryGear = ({ model, channel, powerDbm }: GearOption): void => {
+    setDraft((d) => ({
+      ...d,
+      nearModelId: model.id,
+      farModelId: model.id,
+      ...(channel && { centreMHz: channel.centreMHz, widthMHz: channel.widthMHz }),
+      ...(powerDbm && { nearConductedDbm: tenths(powerDbm.near), farConductedDbm: tenths(powerDbm.far) }),
+      protocol: model.protocols.includes(d.protocol) ? d.protocol : (model.protocols[0] ?? d.protocol),
+    }));
+    setQuery({});
+  };
 
   return (
     <>
       <Sharers view={view} />
+      <SegmentedControl
+        aria-label="What to look at"
+        data={looks}
+        value={look}
+        onChange={(value) => setQuery(value === 'plan' ? {} : { look: value })}
+        mb={12}
+      />
       <div className="row radio-plan">
-        <Select
-          label={licensed ? 'Spacing' : 'Width'}
-          value={String(draft.widthMHz)}
-          data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
-          onChange={(w) => {
-            if (!w) return;
-            const next = usableCentresMHz(near.model, far.model, law, Number(w));
-            // A channel of another width lies on another raster: take the nearest.
-            const centreMHz = next.reduce(
-              (a, b) => (Math.abs(b - numberIn(draft.centreMHz)) < Math.abs(a - numberIn(draft.centreMHz)) ? b : a),
-              next[0] ?? numberIn(draft.centreMHz),
-            );
-            setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
-          }}
-          allowDeselect={false}
-          w={130}
+        <AirChoices
+          view={view}
+          draft={draft}
+          setDraft={setDraft}
+          errors={errors}
+          near={modelFor(near, draft.nearModelId, catalogue) ?? near.model}
+          far={modelFor(far, draft.farModelId, catalogue) ?? far.model}
         />
-        {licensed ? (
-          <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
-        ) : (
-          <>
-            <Select
-              label="Channel"
-              value={String(draft.centreMHz)}
-              data={centres.map((c) => ({
-                value: String(c),
-                label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
-              }))}
-              onChange={(value) => value && set('centreMHz')(Number(value))}
-              allowDeselect={false}
-              w={170}
-              error={!centres.includes(numberIn(draft.centreMHz)) && 'not allowed here'}
-            />
-            <Select
-              label="Protocol"
-              value={draft.protocol}
-              data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
-              onChange={(value) => value && set('protocol')(value as PlanDraft['protocol'])}
-              allowDeselect={false}
-              w={130}
-            />
-          </>
-        )}
-        <NumberField
-          label="Needed near to far"
-          value={draft.needNearToFarMbps}
-          onChange={set('needNearToFarMbps')}
-          unit="Mbit/s"
-          error={errors.needNearToFarMbps}
-          w={170}
-        />
-        <NumberField
-          label="Needed far to near"
-          value={draft.needFarToNearMbps}
-          onChange={set('needFarToNearMbps')}
-          unit="Mbit/s"
-          error={errors.needFarToNearMbps}
-          w={170}
-        />
+        <Needs draft={draft} set={set} errors={errors} />
         <Working jobId={link.jobId}>
           <Button
-            disabled={!kept.changed || kept.peeking || kept.stale || Object.keys(errors).length > 0}
+            disabled={!draftChanged(view, draft) || kept.peeking || kept.stale || Object.keys(errors).length > 0}
             loading={save.isPending}
             onClick={() => sendThen(save, draftBody(view, draft), kept.drop)}
             mt={24}
@@ -135,7 +121,7 @@ export function RadioScreen() {
             Save the plan
           </Button>
         </Working>
-        {kept.changed && (
+        {trying && (
           <Button variant="default" onClick={kept.drop} mt={24}>
             Back to what is saved
           </Button>
@@ -150,28 +136,114 @@ export function RadioScreen() {
           see radar. Do not use it where the link must never drop.
         </p>
       )}
-      <Choices draft={draft} set={set} errors={errors} view={view} />
-      {prediction && <Levels prediction={prediction} view={view} />}
-      {prediction && (
-        <div className="columns" style={{ marginTop: 28 }}>
-          <Ledger title={`What arrives at the near end, ${near.place.name}`} end="near" prediction={prediction.near} />
-          <Ledger title={`What arrives at the far end, ${far.place.name}`} end="far" prediction={prediction.far} />
-        </div>
+      {look === 'gear' && plan && (
+        <Gear
+          view={view}
+          plan={plan}
+          models={catalogue}
+          wantedDb={wantedDb}
+          take={may.work && !view.sharers.length ? tryGear : undefined}
+        />
       )}
-      {prediction && (
-        <div className="columns" style={{ marginTop: 28 }}>
-          {(['nearToFar', 'farToNear'] as const).map((direction) => (
-            <Rates
-              key={direction}
-              title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
-              expectation={prediction[direction]}
-              needMbps={numberIn(draft[needKeys[direction]]) || 0}
-              left={leftFor(view, draft, prediction, direction)}
+      {look === 'plan' && (
+        <>
+          <Choices draft={draft} set={set} errors={errors} view={view} models={catalogue} />
+          <WeatherChoices draft={draft} set={set} errors={errors} view={view} />
+          {plan && prediction && (
+            <Consequences
+              view={view}
+              plan={plan}
+              prediction={prediction}
+              before={before}
+              draft={draft}
+              wantedDb={wantedDb}
+              take={
+                may.work
+                  ? (powers) => setDraft((d) => ({ ...d, nearConductedDbm: powers.near, farConductedDbm: powers.far }))
+                  : undefined
+              }
             />
-          ))}
-        </div>
+          )}
+        </>
       )}
     </>
+  );
+}
+
+const tenths = (dbm: number): number => Math.floor(10 * dbm + 1e-6) / 10;
+
+/** What must cross, and with how much to spare. */
+function Needs({
+  draft,
+  set,
+  errors,
+}: {
+  draft: PlanDraft;
+  set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
+  errors: DraftErrors;
+}) {
+  const field = (key: 'needNearToFarMbps' | 'needFarToNearMbps' | 'wantedMarginDb', label: string, unit: string) => (
+    <NumberField label={label} value={draft[key]} onChange={set(key)} unit={unit} error={errors[key]} w={160} />
+  );
+  return (
+    <>
+      {field('needNearToFarMbps', 'Needed near to far', 'Mbit/s')}
+      {field('needFarToNearMbps', 'Needed far to near', 'Mbit/s')}
+      {field('wantedMarginDb', 'Margin asked for', 'dB')}
+    </>
+  );
+}
+
+/** All that follows from a plan. */
+function Consequences({
+  view,
+  plan,
+  prediction,
+  before,
+  draft,
+  wantedDb,
+  take,
+}: {
+  view: LinkView;
+  plan: LinkPlan;
+  prediction: LinkPrediction;
+  before: LinkPrediction | null;
+  draft: PlanDraft;
+  wantedDb: number;
+  take?: (powers: { near: number; far: number }) => void;
+}) {
+  const { near, far } = view;
+  return (
+    <div className="radio-follows">
+      <Levels prediction={prediction} before={before} view={view} />
+      <Power plan={plan} wantedDb={wantedDb} take={take} />
+      <Year plan={plan} prediction={prediction} />
+      <div className="columns">
+        <Ledger
+          title={`What arrives at the near end, ${near.place.name}`}
+          end="near"
+          prediction={prediction.near}
+          before={before?.near}
+        />
+        <Ledger
+          title={`What arrives at the far end, ${far.place.name}`}
+          end="far"
+          prediction={prediction.far}
+          before={before?.far}
+        />
+      </div>
+      <div className="columns">
+        {(['nearToFar', 'farToNear'] as const).map((direction) => (
+          <Rates
+            key={direction}
+            title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
+            expectation={prediction[direction]}
+            needMbps={numberIn(draft[needKeys[direction]]) || 0}
+            left={leftFor(view, draft, prediction, direction)}
+          />
+        ))}
+      </div>
+    </div>
   );
 }
 
@@ -194,47 +266,6 @@ function Sharers({ view: { air, sharers } }: { view: LinkView }) {
       ))}{' '}
       too.
     </p>
-  );
-}
-
-/** Frequencies and coding of a licensed pair, as its licence has them. */
-function LicensedPair({
-  view: { near, far },
-  draft,
-  setDraft,
-  errors,
-}: {
-  view: LinkView;
-  draft: PlanDraft;
-  setDraft(change: (draft: PlanDraft) => PlanDraft): void;
-  errors: DraftErrors;
-}) {
-  const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
-  const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
-  const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
-    <NumberField
-      label={`${place} sends on`}
-      value={draft[key]}
-      onChange={(value) => setDraft((d) => ({ ...d, [key]: value }))}
-      unit="MHz"
-      error={errors[key]}
-      w={180}
-    />
-  );
-  return (
-    <>
-      {frequency(nearSends, near.place.name)}
-      {frequency(farSends, far.place.name)}
-      <Switch
-        label="Error correction"
-        checked={draft.errorCorrection}
-        onChange={(event) => {
-          const errorCorrection = event.currentTarget.checked;
-          setDraft((d) => ({ ...d, errorCorrection }));
-        }}
-        mt={28}
-      />
-    </>
   );
 }
 

@@ -1,6 +1,7 @@
 import type { LinkView } from '@kivram/contract';
+import type { Model } from '@kivram/core';
 import { describe, expect, it } from 'vitest';
-import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, type PlanDraft } from './planDraft';
+import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, isTrying, type PlanDraft } from './planDraft';
 
 const end = (role: string, version: number) => ({
   radio: {
@@ -8,7 +9,11 @@ const end = (role: string, version: number) => ({
     version,
     mountHeightM: 8,
     conductedDbm: 10,
+    modelId: 'pane',
     cableLossDb: 0,
+    cable: null,
+    aimOffDeg: 0,
+    interferenceDb: 0,
     polarisation: 'dual',
     azimuthDeg: null,
     tiltDeg: null,
@@ -17,12 +22,14 @@ const end = (role: string, version: number) => ({
   model: { name: 'Pane' },
 });
 const view = {
-  link: { version: 4, needNearToFarMbps: 50, needFarToNearMbps: 20, pathKind: 'outdoor' },
+  link: { version: 4, needNearToFarMbps: 50, needFarToNearMbps: 20, wantedMarginDb: 10, pathKind: 'outdoor' },
   air: { version: 2, centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
   near: end('access', 7),
   far: end('station', 9),
   law: null,
   terrain: null,
+  climate: { class: null, rainMmPerH: null },
+  othersLoad: 0,
 } as unknown as LinkView;
 const draft = (changes: Partial<PlanDraft> = {}): PlanDraft => ({ ...draftOf(view), ...changes });
 
@@ -43,11 +50,38 @@ describe('a radio plan that is being tried', () => {
   });
 
   it('is computed with what is tried, and not at all while a field holds no number', () => {
-    expect(draftPlan(view, draft({ nearCableLossDb: 2.5, nearPolarisation: 'horizontal' }))?.near).toMatchObject({
+    expect(draftPlan(view, draft({ nearCableLossDb: 2.5, nearPolarisation: 'horizontal' }), [])?.near).toMatchObject({
       cableLossDb: 2.5,
       polarisation: 'horizontal',
     });
-    for (const nothing of [null, 'ten']) expect(draftPlan(view, draft({ nearConductedDbm: nothing }))).toBeNull();
+    for (const nothing of [null, 'ten']) expect(draftPlan(view, draft({ nearConductedDbm: nothing }), [])).toBeNull();
+  });
+
+  it('tries other gear, a cable, heights, rain and older trees, and saves but the last two', () => {
+    const gear = { id: 'other', name: 'Other' } as unknown as Model;
+    const tried = draft({
+      nearModelId: 'other',
+      farMountHeightM: 12,
+      farCableKind: 'rg213',
+      farCableLengthM: 8,
+      rainMmPerH: 90,
+      treeYears: 5,
+    });
+    const plan = draftPlan(view, tried, [gear]);
+    expect(plan?.near.model).toBe(gear);
+    expect(plan?.far).toMatchObject({ mountHeightM: 12, cable: { kind: 'rg213', lengthM: 8, connectors: 2 } });
+    expect(plan?.climate).toEqual({ class: null, rainMmPerH: 90 });
+    expect(draftPlan(view, draft({ nearModelId: 'gone' }), [gear])).toBeNull();
+    expect(JSON.parse(JSON.stringify(draftBody(view, tried)))).toEqual({
+      version: 4,
+      near: { version: 7, modelId: 'other' },
+      far: { version: 9, mountHeightM: 12, cable: { kind: 'rg213', lengthM: 8, connectors: 2 } },
+    });
+    const sky = draft({ rainMmPerH: 90, treeYears: 5 });
+    expect(draftChanged(view, sky)).toBe(false);
+    expect(isTrying(view, sky)).toBe(true);
+    // A length without a cable is nothing to be saved.
+    expect(JSON.parse(JSON.stringify(draftBody(view, draft({ nearCableLengthM: 4 }))))).toEqual({ version: 4 });
   });
 
   it('says at its own field what is wrong', () => {

@@ -1,23 +1,50 @@
 import { check, LinkPlanBody, type FieldError, type LinkView } from '@kivram/contract';
-import { planOf, type LinkPlan, type Polarisation, type Protocol } from '@kivram/core';
+import {
+  ends,
+  planOf,
+  type CableKind,
+  type End,
+  type LinkPlan,
+  type Model,
+  type Polarisation,
+  type Protocol,
+} from '@kivram/core';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
-/** What the radio screen edits, flat: of the air, of both radios, of the link. Numbers are held as they are typed. */
-export interface PlanDraft {
+/** What is tried at one end, by the name of its field there. */
+interface EndDraft {
+  ModelId: string;
+  MountHeightM: TypedNumber;
+  ConductedDbm: TypedNumber;
+  CableLossDb: TypedNumber;
+  CableKind: CableKind | 'none';
+  CableLengthM: TypedNumber;
+  Connectors: TypedNumber;
+  AimOffDeg: TypedNumber;
+  InterferenceDb: TypedNumber;
+  Polarisation: Polarisation;
+}
+
+type BothEnds = { [Key in keyof EndDraft as `${End}${Key}`]: EndDraft[Key] };
+
+/** What the radio screen tries, flat: of the air, of both radios, of the link, and of weather and time. Numbers are held as they are typed. */
+export interface PlanDraft extends BothEnds {
   centreMHz: TypedNumber;
   returnMHz: TypedNumber;
   widthMHz: number;
   protocol: Protocol;
   errorCorrection: boolean;
-  nearConductedDbm: TypedNumber;
-  farConductedDbm: TypedNumber;
-  nearCableLossDb: TypedNumber;
-  farCableLossDb: TypedNumber;
-  nearPolarisation: Polarisation;
-  farPolarisation: Polarisation;
   needNearToFarMbps: TypedNumber;
   needFarToNearMbps: TypedNumber;
+  wantedMarginDb: TypedNumber;
+  /** instead of the job's; null: the job's. Nothing of a link, so it is not saved with it */
+  rainMmPerH: TypedNumber;
+  /** years that trees grow from now on; nothing of a link either */
+  treeYears: TypedNumber;
 }
+
+/** What belongs to the year or the sky and not to the link. */
+export const weatherKeys = ['rainMmPerH', 'treeYears'] as const satisfies readonly (keyof PlanDraft)[];
 
 export function draftOf({ link, air, near, far }: LinkView): PlanDraft {
   return {
@@ -26,64 +53,144 @@ export function draftOf({ link, air, near, far }: LinkView): PlanDraft {
     widthMHz: air.widthMHz,
     protocol: air.protocol,
     errorCorrection: air.errorCorrection,
-    nearConductedDbm: near.radio.conductedDbm,
-    farConductedDbm: far.radio.conductedDbm,
-    nearCableLossDb: near.radio.cableLossDb,
-    farCableLossDb: far.radio.cableLossDb,
-    nearPolarisation: near.radio.polarisation,
-    farPolarisation: far.radio.polarisation,
+    ...endDraft('near', near),
+    ...endDraft('far', far),
     needNearToFarMbps: link.needNearToFarMbps,
     needFarToNearMbps: link.needFarToNearMbps,
+    wantedMarginDb: link.wantedMarginDb,
+    rainMmPerH: null,
+    treeYears: 0,
+  } as PlanDraft;
+}
+
+function endDraft(side: End, { radio }: LinkView[End]): Partial<PlanDraft> {
+  const fields: EndDraft = {
+    ModelId: radio.modelId,
+    MountHeightM: radio.mountHeightM,
+    ConductedDbm: radio.conductedDbm,
+    CableLossDb: radio.cableLossDb,
+    CableKind: radio.cable?.kind ?? 'none',
+    CableLengthM: radio.cable?.lengthM ?? 0,
+    Connectors: radio.cable?.connectors ?? 2,
+    AimOffDeg: radio.aimOffDeg,
+    InterferenceDb: radio.interferenceDb,
+    Polarisation: radio.polarisation,
+  };
+  return Object.fromEntries(Object.entries(fields).map(([key, value]) => [side + key, value]));
+}
+
+/** Whether something is tried that saving would keep. */
+export function draftChanged(view: LinkView, draft: PlanDraft): boolean {
+  return changedKeys(view, draft).some((key) => !(weatherKeys as readonly string[]).includes(key));
+}
+
+/** Whether anything is tried. */
+export function isTrying(view: LinkView, draft: PlanDraft): boolean {
+  return changedKeys(view, draft).length > 0;
+}
+
+function changedKeys(view: LinkView, draft: PlanDraft): (keyof PlanDraft)[] {
+  const stored = draftOf(view);
+  return (Object.keys(stored) as (keyof PlanDraft)[]).filter((key) => draft[key] !== stored[key]);
+}
+
+/** The plan with what is being tried; null while a field holds no number, or names gear that is not there. */
+export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Model[]): LinkPlan | null {
+  const plan = planOf(view);
+  const { widthMHz, protocol, errorCorrection, rainMmPerH } = draft;
+  const centreMHz = numberIn(draft.centreMHz);
+  const returnMHz = plan.air.returnMHz === null ? null : numberIn(draft.returnMHz);
+  const end = (side: End) => {
+    const kind = draft[`${side}CableKind`];
+    return {
+      ...plan[side],
+      model: modelFor(view[side], draft[`${side}ModelId`], models),
+      mountHeightM: numberIn(draft[`${side}MountHeightM`]),
+      conductedDbm: numberIn(draft[`${side}ConductedDbm`]),
+      cableLossDb: numberIn(draft[`${side}CableLossDb`]),
+      cable: kind === 'none' ? null : { kind, ...cableNumbers(draft, side) },
+      aimOffDeg: numberIn(draft[`${side}AimOffDeg`]),
+      interferenceDb: numberIn(draft[`${side}InterferenceDb`]),
+      polarisation: draft[`${side}Polarisation`],
+    };
+  };
+  const [near, far] = [end('near'), end('far')];
+  const need = {
+    nearToFarMbps: numberIn(draft.needNearToFarMbps),
+    farToNearMbps: numberIn(draft.needFarToNearMbps),
+    othersLoad: view.othersLoad,
+  };
+  const treeYears = numberIn(draft.treeYears);
+  const rain = rainMmPerH === null ? (plan.climate?.rainMmPerH ?? null) : numberIn(rainMmPerH);
+  const numbers = [
+    ...[near, far].flatMap((e) => [e.mountHeightM, e.conductedDbm, e.cableLossDb, e.aimOffDeg, e.interferenceDb]),
+    ...[near, far].flatMap((e) => [e.cable?.lengthM ?? 0, e.cable?.connectors ?? 0]),
+    ...[centreMHz, returnMHz ?? 0, need.nearToFarMbps, need.farToNearMbps, treeYears, rain ?? 0],
+  ];
+  if (numbers.some(Number.isNaN) || !near.model || !far.model) return null;
+  return {
+    ...plan,
+    air: { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection },
+    near: { ...near, model: near.model },
+    far: { ...far, model: far.model },
+    need,
+    climate: { class: plan.climate?.class ?? null, rainMmPerH: rain },
+    terrain: plan.terrain && { ...plan.terrain, year: plan.terrain.year + treeYears },
   };
 }
 
-export function draftChanged(view: LinkView, draft: PlanDraft): boolean {
-  const stored = draftOf(view);
-  return (Object.keys(draft) as (keyof PlanDraft)[]).some((key) => draft[key] !== stored[key]);
+function cableNumbers(draft: PlanDraft, side: End): { lengthM: number; connectors: number } {
+  return { lengthM: numberIn(draft[`${side}CableLengthM`]), connectors: numberIn(draft[`${side}Connectors`]) };
 }
 
-/** The plan with what is being tried; null while a field holds no number. */
-export function draftPlan(view: LinkView, draft: PlanDraft): LinkPlan | null {
-  const plan = planOf(view);
-  const { widthMHz, protocol, errorCorrection } = draft;
-  const centreMHz = numberIn(draft.centreMHz);
-  const returnMHz = plan.air.returnMHz === null ? null : numberIn(draft.returnMHz);
-  const end = (side: 'near' | 'far') => ({
-    ...plan[side],
-    conductedDbm: numberIn(draft[`${side}ConductedDbm`]),
-    cableLossDb: numberIn(draft[`${side}CableLossDb`]),
-    polarisation: draft[`${side}Polarisation`],
-  });
-  const [near, far] = [end('near'), end('far')];
-  const all = [centreMHz, returnMHz ?? 0, near.conductedDbm, near.cableLossDb, far.conductedDbm, far.cableLossDb];
-  if (all.some(Number.isNaN)) return null;
-  return { ...plan, air: { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection }, near, far };
+/** A radio keeps the revision it was planned with until it gets other gear. */
+export function modelFor(end: LinkView[End], modelId: string, models: readonly Model[]): Model | undefined {
+  return modelId === end.radio.modelId ? end.model : models.find((m) => m.id === modelId);
 }
 
 /** The request that stores a draft: only what it changes, each part with the version it was based on. */
 export function draftBody(view: LinkView, draft: PlanDraft): object {
-  const stored = draftOf(view);
-  const changed = (fields: Partial<Record<string, keyof PlanDraft>>): Record<string, unknown> =>
+  const changed = new Set(changedKeys(view, draft));
+  const taken = (fields: Partial<Record<string, keyof PlanDraft>>): Record<string, unknown> =>
     Object.fromEntries(
-      Object.entries(fields).flatMap(([name, key]) =>
-        key && draft[key] !== stored[key] ? [[name, draft[key]] as const] : [],
-      ),
+      Object.entries(fields).flatMap(([name, key]) => (key && changed.has(key) ? [[name, draft[key]] as const] : [])),
     );
   const part = (version: number, fields: Record<string, unknown>): object | undefined =>
     Object.keys(fields).length ? { version, ...fields } : undefined;
   const { link, air, near, far } = view;
-  const radio = (side: 'near' | 'far'): Record<string, unknown> =>
-    changed({
-      conductedDbm: `${side}ConductedDbm`,
-      cableLossDb: `${side}CableLossDb`,
-      polarisation: `${side}Polarisation`,
-    });
+  const radio = (side: End): Record<string, unknown> => {
+    const kind = draft[`${side}CableKind`];
+    const isCable = (['CableKind', 'CableLengthM', 'Connectors'] as const).some((key) => changed.has(`${side}${key}`));
+    const isMeant = kind !== 'none' || view[side].radio.cable !== null;
+    return {
+      ...taken({
+        modelId: `${side}ModelId`,
+        mountHeightM: `${side}MountHeightM`,
+        conductedDbm: `${side}ConductedDbm`,
+        cableLossDb: `${side}CableLossDb`,
+        aimOffDeg: `${side}AimOffDeg`,
+        interferenceDb: `${side}InterferenceDb`,
+        polarisation: `${side}Polarisation`,
+      }),
+      ...(isCable &&
+        isMeant && {
+          cable:
+            kind === 'none'
+              ? null
+              : { kind, lengthM: draft[`${side}CableLengthM`], connectors: draft[`${side}Connectors`] },
+        }),
+    };
+  };
   return {
     version: link.version,
-    ...changed({ needNearToFarMbps: 'needNearToFarMbps', needFarToNearMbps: 'needFarToNearMbps' }),
+    ...taken({
+      needNearToFarMbps: 'needNearToFarMbps',
+      needFarToNearMbps: 'needFarToNearMbps',
+      wantedMarginDb: 'wantedMarginDb',
+    }),
     air: part(
       air.version,
-      changed({
+      taken({
         centreMHz: 'centreMHz',
         returnMHz: 'returnMHz',
         widthMHz: 'widthMHz',
@@ -101,12 +208,23 @@ export type DraftErrors = Partial<Record<keyof PlanDraft, string>>;
 
 export function draftErrors(view: LinkView, draft: PlanDraft): DraftErrors {
   const errors: FieldError[] = check(LinkPlanBody, draftBody(view, draft)).errors ?? [];
-  return Object.fromEntries(errors.map(({ field, message }) => [draftField(field), message]));
+  const own: DraftErrors = Object.fromEntries(errors.map(({ field, message }) => [draftField(field), message]));
+  for (const side of ends) {
+    // What is not in the body is not checked there.
+    if (draft[`${side}CableKind`] !== 'none' && Number.isNaN(numberIn(draft[`${side}CableLengthM`])))
+      own[`${side}CableLengthM`] ??= 'how long is the cable?';
+  }
+  for (const key of weatherKeys)
+    if (draft[key] !== null && !(numberIn(draft[key]) >= 0)) own[key] = 'a number from 0 on';
+  return own;
 }
 
-/** "near.conductedDbm" is `nearConductedDbm` in the draft, "air.centreMHz" is `centreMHz`. */
+/** "near.conductedDbm" is `nearConductedDbm` in the draft, "air.centreMHz" is `centreMHz`, "near.cable.lengthM" is `nearCableLengthM`. */
 function draftField(field: string): string {
-  const [part = '', name] = field.split('.');
+  const [part = '', name, inner] = field.split('.');
   if (!name) return part;
-  return part === 'air' ? name : part + name.charAt(0).toUpperCase() + name.slice(1);
+  if (part === 'air') return name;
+  const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
+  if (name !== 'cable') return part + capital(name);
+  return part + (inner === 'connectors' ? 'Connectors' : inner === 'lengthM' ? 'CableLengthM' : 'CableKind');
 }

@@ -1,0 +1,115 @@
+import type { LinkView } from '@kivram/contract';
+import { channelNumber, protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
+import { Select, Switch } from '@mantine/core';
+import { widthText } from '../parts/channelText';
+import { numberIn, NumberField } from '../parts/NumberField';
+import type { DraftErrors, PlanDraft } from './planDraft';
+
+interface AirChoicesProps {
+  view: LinkView;
+  draft: PlanDraft;
+  setDraft(change: (draft: PlanDraft) => PlanDraft): void;
+  errors: DraftErrors;
+  near: Model;
+  far: Model;
+}
+
+/** What both ends share: width, channel and protocol, or the two frequencies of a licence. */
+export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoicesProps) {
+  const { air, law, link } = view;
+  const licensed = air.kind === 'duplex';
+  const use = useOf(air, link.pathKind !== 'shaft');
+  const widths = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
+  const centres = usableCentresMHz(near, far, law, draft.widthMHz, use);
+  const spoken = near.protocols.filter((p) => far.protocols.includes(p));
+  return (
+    <>
+      <Select
+        label={licensed ? 'Spacing' : 'Width'}
+        value={String(draft.widthMHz)}
+        data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
+        onChange={(w) => {
+          if (!w) return;
+          const next = usableCentresMHz(near, far, law, Number(w), use);
+          // A channel of another width lies on another raster: take the nearest.
+          const centreMHz = nearest(next, draft.centreMHz);
+          setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
+        }}
+        allowDeselect={false}
+        error={!widths.includes(draft.widthMHz) && 'not both have it'}
+        w={130}
+      />
+      {licensed ? (
+        <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
+      ) : (
+        <>
+          <Select
+            label="Channel"
+            value={String(draft.centreMHz)}
+            data={centres.map((c) => ({
+              value: String(c),
+              label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
+            }))}
+            onChange={(value) => value && setDraft((d) => ({ ...d, centreMHz: Number(value) }))}
+            allowDeselect={false}
+            w={170}
+            error={!centres.includes(numberIn(draft.centreMHz)) && 'not allowed here'}
+          />
+          <Select
+            label="Protocol"
+            value={draft.protocol}
+            data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
+            onChange={(value) => value && setDraft((d) => ({ ...d, protocol: value as PlanDraft['protocol'] }))}
+            allowDeselect={false}
+            w={130}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** The channel that lies nearest to the one before; that one where there is none. */
+export function nearest(centresMHz: readonly number[], before: PlanDraft['centreMHz']): PlanDraft['centreMHz'] {
+  const from = numberIn(before);
+  return centresMHz.reduce(
+    (a, b) => (Math.abs(b - from) < Math.abs(a - from) ? b : a),
+    centresMHz[0] ?? (Number.isNaN(from) ? 0 : from),
+  );
+}
+
+/** Frequencies and coding of a licensed pair, as its licence has them. */
+function LicensedPair({
+  view: { near, far },
+  draft,
+  setDraft,
+  errors,
+}: Pick<AirChoicesProps, 'view' | 'draft' | 'setDraft' | 'errors'>) {
+  const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
+  const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
+  const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
+    <NumberField
+      label={`${place} sends on`}
+      value={draft[key]}
+      onChange={(value) => setDraft((d) => ({ ...d, [key]: value }))}
+      unit="MHz"
+      error={errors[key]}
+      w={180}
+    />
+  );
+  return (
+    <>
+      {frequency(nearSends, near.place.name)}
+      {frequency(farSends, far.place.name)}
+      <Switch
+        label="Error correction"
+        checked={draft.errorCorrection}
+        onChange={(event) => {
+          const errorCorrection = event.currentTarget.checked;
+          setDraft((d) => ({ ...d, errorCorrection }));
+        }}
+        mt={28}
+      />
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+import type { LinkView } from '@kivram/contract';
+import { bandWords, channelNumber, rankGear, type GearOption, type LinkPlan, type Model } from '@kivram/core';
+import { Button } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { widthText } from '../parts/channelText';
+import { Figure, typeset } from '../parts/Figure';
+import { Rate } from '../parts/Rate';
+import { StateMark } from '../parts/StateMark';
+import { shortTime } from './shortTime';
+import { availabilityText } from './Year';
+
+/** Models shown before more are asked for. */
+const usual = 12;
+
+/** The catalogue, ranked for this path and need: what each would give, or what rules it out and by how much. */
+export function Gear({
+  view,
+  plan,
+  models,
+  wantedDb,
+  take,
+}: {
+  view: LinkView;
+  plan: LinkPlan;
+  models: readonly Model[];
+  wantedDb: number;
+  take?: (option: GearOption) => void;
+}) {
+  const [all, showAll] = useState(false);
+  const ranked = useMemo(() => rankGear(plan, models, wantedDb), [plan, models, wantedDb]);
+  const able = ranked.filter((option) => !option.ruledOut);
+  const least = able.length ? Math.min(...able.map((o) => o.model.antennaGainDbi)) : null;
+  const shown = all ? ranked : ranked.slice(0, usual);
+  return (
+    <section className="gear">
+      <h2>Which gear?</h2>
+      <p>
+        {able.length === 0
+          ? `None of ${ranked.length} models does it: the last column says what is missing.`
+          : `${able.length} of ${ranked.length} models do it, the cheapest first. The smallest antenna among them has ${typeset(least ?? 0, 0)} dBi.`}{' '}
+        <span className="note">
+          Each at both ends, at heights and weather of the plan, on its narrowest sufficient width, at the most power
+          that model, law and receivers bear.
+        </span>
+      </p>
+      <div className="scroll">
+        <table className="ruled gear-table">
+          <thead>
+            <tr>
+              <th>Model</th>
+              <th>Verdict</th>
+              <th>Channel</th>
+              <th className="right">TCP</th>
+              <th className="right">May fade</th>
+              <th className="right">Of a year</th>
+              <th className="right">Not, a year</th>
+              <th className="right">Antenna</th>
+              <th className="right">Pair costs</th>
+              <th className="right">Draws</th>
+              {take && (
+                <th>
+                  <span className="visually-hidden">Try it</span>
+                </th>
+              )}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((option) => (
+              <GearRow key={option.model.id} option={option} view={view} take={take} />
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {ranked.length > usual && (
+        <Button variant="subtle" size="compact-sm" onClick={() => showAll(!all)}>
+          {all ? 'Fewer' : `All ${ranked.length} models`}
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function GearRow({ option, view, take }: { option: GearOption; view: LinkView; take?: (option: GearOption) => void }) {
+  const { model, channel, aloneMbps, fadeDb, belowMin, price, watts, ruledOut } = option;
+  const inPlace = view.near.model.id === model.id && view.far.model.id === model.id;
+  return (
+    <tr className={ruledOut ? 'gear-out' : ''}>
+      <th scope="row">
+        {model.maker} {model.name}
+        {inPlace && <span className="note"> in the plan</span>}
+      </th>
+      <td>
+        <StateMark state={ruledOut ? 'fails' : 'holds'} because={ruledOut?.words ?? 'does it'} />
+      </td>
+      <td>
+        {channel ? (
+          <>
+            {bandWords[model.band]}
+            {model.band !== 'licensed' && `, ${channelNumber(channel)}`}
+            <span className="note"> {widthText(channel.widthMHz)}</span>
+          </>
+        ) : (
+          '–'
+        )}
+      </td>
+      <td className="right">{channel ? <Rate mbps={aloneMbps} /> : '–'}</td>
+      <td className="right">{Number.isFinite(fadeDb) ? <Figure value={fadeDb} unit="dB" /> : '–'}</td>
+      <td className="right figure">{Number.isFinite(fadeDb) ? availabilityText(belowMin) : '–'}</td>
+      <td className="right figure">{Number.isFinite(fadeDb) ? shortTime(belowMin) : '–'}</td>
+      <td className="right">
+        <Figure value={model.antennaGainDbi} unit="dBi" digits={0} />
+      </td>
+      <td className="right figure">{price ? `${price.amount} ${price.currency}` : 'not known'}</td>
+      <td className="right figure">{watts === null ? 'not known' : `${typeset(watts, 1)} W`}</td>
+      {take && (
+        <td>
+          {channel && !inPlace && (
+            <Button size="compact-sm" variant="default" onClick={() => take(option)}>
+              Try it
+            </Button>
+          )}
+        </td>
+      )}
+    </tr>
+  );
+}

@@ -1,0 +1,147 @@
+import {
+  benchPower,
+  choosePower,
+  ends,
+  keepOutOf,
+  type End,
+  type EndPower,
+  type LinkPlan,
+  type PowerBound,
+} from '@kivram/core';
+import { Button } from '@mantine/core';
+import { useMemo, useState } from 'react';
+import { Facing } from '../parts/Facing';
+import { Figure, Length, typeset } from '../parts/Figure';
+import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
+
+const boundWords: Record<PowerBound, string> = {
+  model: 'its most',
+  law: 'the law, antenna taken off',
+  overload: 'what the other receiver bears',
+};
+
+/** The least power that does it, what keeps it from being more, what to set on the bench, and how far to stay out of the beam. */
+export function Power({
+  plan,
+  wantedDb,
+  take,
+}: {
+  plan: LinkPlan;
+  wantedDb: number;
+  /** left out where nothing may be changed */
+  take?: (powers: Record<End, number>) => void;
+}) {
+  const [apartM, setApartM] = useState<TypedNumber>(2);
+  const choice = useMemo(() => choosePower(plan, wantedDb), [plan, wantedDb]);
+  const distanceM = numberIn(apartM);
+  const bench = distanceM > 0 ? benchPower(plan, distanceM) : null;
+  const both = <T,>(of: (end: End) => T) => ({ near: of('near'), far: of('far') });
+  const isSet = ends.every((end) => Math.abs(plan[end].conductedDbm - choice[end].conductedDbm) < 0.01);
+  const impossible = ends.find((end) => choice[end].mostDbm < choice[end].leastDbm - 0.05);
+  return (
+    <section className="power">
+      <h2>Power to set</h2>
+      <p>
+        {impossible
+          ? whyImpossible(choice[impossible], impossible)
+          : choice.enough
+            ? `The least with which the need is met and both levels may still fade by ${typeset(wantedDb, 0)} dB.`
+            : `The most that is allowed, and it is not enough: the levels may fade by ${Number.isFinite(choice.fadeDb) ? `${typeset(choice.fadeDb, 1)} dB` : 'nothing'}, ${typeset(wantedDb, 0)} dB are asked for.`}{' '}
+        {take && !impossible && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={isSet}
+            onClick={() => take({ near: choice.near.conductedDbm, far: choice.far.conductedDbm })}
+          >
+            {isSet ? 'Taken' : 'Take these powers'}
+          </Button>
+        )}
+      </p>
+      <Facing
+        near="Near end"
+        far="Far end"
+        air="power"
+        rows={[
+          {
+            key: 'least',
+            name: <strong>Set</strong>,
+            ...both((end) => (
+              <strong>
+                <Figure value={choice[end].conductedDbm} unit="dBm" />
+              </strong>
+            )),
+            wrong: !!impossible,
+          },
+          {
+            key: 'most',
+            name: 'No more than',
+            ...both((end) => (
+              <span>
+                <Figure value={choice[end].mostDbm} unit="dBm" />{' '}
+                <span className="note">{boundWords[choice[end].bound]}</span>
+              </span>
+            )),
+          },
+          {
+            key: 'bench',
+            name: (
+              <span className="radio-bench">
+                On the bench,
+                <NumberField
+                  aria-label="Metres between the radios on the bench"
+                  value={apartM}
+                  onChange={setApartM}
+                  unit="m"
+                  w={84}
+                  size="xs"
+                />
+                apart
+              </span>
+            ),
+            ...both((end) =>
+              bench ? (
+                bench.attenuatorDb[end] > 0 ? (
+                  <span>
+                    its least, {typeset(plan[end].model.leastConductedDbm, 0)} dBm, and{' '}
+                    <strong>{bench.attenuatorDb[end]} dB</strong> of attenuator, or a dummy load
+                  </span>
+                ) : (
+                  <span>
+                    up to{' '}
+                    <Figure
+                      value={Math.floor(Math.min(bench.mostDbm[end], plan[end].model.mostConductedDbm))}
+                      unit="dBm"
+                      digits={0}
+                    />
+                  </span>
+                )
+              ) : (
+                'how far apart?'
+              ),
+            ),
+          },
+          { key: 'keepOut', name: 'Keep out of the beam for', ...both((end) => <KeepOut plan={plan} end={end} />) },
+        ]}
+      />
+    </section>
+  );
+}
+
+function whyImpossible({ bound, mostDbm, leastDbm }: EndPower, end: End): string {
+  if (!Number.isFinite(mostDbm)) return 'No power is allowed: this channel is not, for this use.';
+  const by = `${typeset(leastDbm - mostDbm, 1)} dB`;
+  return bound === 'overload'
+    ? `The least power at the ${end} end is ${by} too strong for the other receiver: take smaller antennas, or turn them away from each other.`
+    : `The least power at the ${end} end is ${by} over the legal limit: take a smaller antenna or another channel.`;
+}
+
+/** How far people stay away in front of an antenna. */
+function KeepOut({ plan, end }: { plan: LinkPlan; end: End }) {
+  const { icnirpM, fccM, where } = keepOutOf(plan, end);
+  return (
+    <span title={`ICNIRP 2020 ${icnirpM.toFixed(2)} m, FCC ${fccM.toFixed(2)} m; ${where}`}>
+      <Length metres={Math.max(icnirpM, fccM)} /> <span className="note">{where}</span>
+    </span>
+  );
+}

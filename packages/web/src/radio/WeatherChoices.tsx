@@ -1,0 +1,60 @@
+import type { LinkView } from '@kivram/contract';
+import { climateOf, climates, likelyClimate } from '@kivram/core';
+import { Slider } from '@mantine/core';
+import { Link } from 'react-router';
+import { numberIn } from '../parts/NumberField';
+import type { DraftErrors, PlanDraft } from './planDraft';
+
+interface Props {
+  draft: PlanDraft;
+  set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
+  errors: DraftErrors;
+  view: LinkView;
+}
+
+/** What if it rains harder, or the trees grow: tried here, kept nowhere, for it is no choice of a link. */
+export function WeatherChoices({ draft, set, view }: Props) {
+  const { climate, near, far, terrain, link } = view;
+  const latitudeDeg = (near.place.latitudeDeg + far.place.latitudeDeg) / 2;
+  const usual = climateOf(climate, latitudeDeg).rainMmPerH;
+  const rain = draft.rainMmPerH === null ? usual : numberIn(draft.rainMmPerH);
+  const grows = terrain?.obstacles.some((o) => o.kind === 'trees' && o.growthMPerYear > 0) ?? false;
+  const years = numberIn(draft.treeYears) || 0;
+  if (link.pathKind === 'shaft') return null;
+  return (
+    <div className="row weather">
+      <label>
+        What if it rains <span className="figure">{rain.toFixed(0)} mm/h</span>
+        {draft.rainMmPerH !== null && <span className="note">, {usual} in the plan</span>}
+        <Slider
+          min={0}
+          max={200}
+          step={1}
+          value={rain}
+          onChange={(value) => set('rainMmPerH')(value === usual ? null : value)}
+          label={null}
+          thumbLabel="Rain exceeded for 0.01 % of the year, mm/h"
+        />
+      </label>
+      {grows && (
+        <label>
+          The trees in <span className="figure">{years === 0 ? 'this year' : `${years} years`}</span>
+          <Slider
+            min={0}
+            max={20}
+            step={1}
+            value={years}
+            onChange={set('treeYears')}
+            label={null}
+            thumbLabel="Years that the trees grow"
+          />
+        </label>
+      )}
+      <p className="note">
+        Climate: {climates[climate.class ?? likelyClimate(latitudeDeg)].words}
+        {climate.class === null && ', guessed from the latitude'}.{' '}
+        <Link to={`/jobs/${link.jobId}/about`}>About the job</Link> has it.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,146 @@
+import {
+  directions,
+  minutesAYear,
+  yearOf,
+  type Direction,
+  type LinkPlan,
+  type LinkPrediction,
+  type Outage,
+  type YearStep,
+} from '@kivram/core';
+import { lazy, Suspense, useMemo } from 'react';
+import { typeset } from '../parts/Figure';
+import { Rate } from '../parts/Rate';
+import { shortTime } from './shortTime';
+
+const YearChart = lazy(async () => ({ default: (await import('./YearChart')).YearChart }));
+
+export const directionWords: Record<Direction, string> = { nearToFar: 'near to far', farToNear: 'far to near' };
+
+/** What crosses over an average year: step by step, with the time for which each is not reached, and by what. */
+export function Year({ plan, prediction }: { plan: LinkPlan; prediction: LinkPrediction }) {
+  const years = useMemo(
+    () => ({
+      nearToFar: yearOf(plan, prediction, 'nearToFar'),
+      farToNear: yearOf(plan, prediction, 'farToNear'),
+    }),
+    [plan, prediction],
+  );
+  return (
+    <section className="year">
+      <h2>An average year</h2>
+      <NeedOfYear prediction={prediction} />
+      <Suspense fallback={<div style={{ height: 220 }} />}>
+        <YearChart years={years} need={plan.need ?? null} />
+      </Suspense>
+      <div className="columns">
+        {directions.map((direction) => (
+          <LadderTable key={direction} direction={direction} year={years[direction]} prediction={prediction} />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** The sentence that all of it comes to. */
+function NeedOfYear({ prediction: { need, climate, ride } }: { prediction: LinkPrediction }) {
+  if (ride) return <p>In a shaft there is no weather: what works on the first day works on all of them.</p>;
+  if (!need) return null;
+  const { below, fadeDb } = need;
+  return (
+    <p>
+      {fadeDb === -Infinity ? (
+        <>The need does not cross even on a clear day.</>
+      ) : (
+        <>
+          Less crosses than is needed for <strong>{shortTime(below.totalMin)}</strong> a year: rain{' '}
+          {shortTime(below.rainMin)}, several rays {shortTime(below.multipathMin)}. It takes a fade of{' '}
+          <span className="figure">{typeset(fadeDb, 1)} dB</span> on both levels.
+        </>
+      )}{' '}
+      <span className="note">
+        Rain {climate.rainMmPerH} mm/h for 53 minutes a year, ITU-R P.838-3 and P.530-17; both are averages over many
+        years and paths.
+      </span>
+    </p>
+  );
+}
+
+function LadderTable({
+  direction,
+  year,
+  prediction,
+}: {
+  direction: Direction;
+  year: readonly YearStep[];
+  prediction: LinkPrediction;
+}) {
+  const reached = (direction === 'nearToFar' ? prediction.far : prediction.near).step;
+  const widest = Math.max(1, ...year.map(({ ladder }) => Math.abs(ladder.marginDb)));
+  return (
+    <div>
+      <h3 className={direction === 'nearToFar' ? 'far' : 'near'}>{directionWords[direction]}: the ladder of steps</h3>
+      <table className="ruled ladder">
+        <thead>
+          <tr>
+            <th>Step</th>
+            <th className="right">TCP</th>
+            <th className="right">From</th>
+            <th>Margin</th>
+            <th className="right">Not reached, a year</th>
+          </tr>
+        </thead>
+        <tbody>
+          {year.map(({ ladder, mbps, below }) => (
+            <tr key={ladder.step.mcs} className={ladder.step === reached ? 'ladder-now' : ''}>
+              <th scope="row">
+                {ladder.step.name}
+                {ladder.step === reached && <span className="visually-hidden">, reached on a clear day</span>}
+              </th>
+              <td className="right">
+                <Rate mbps={mbps} />
+              </td>
+              <td className="right figure">{typeset(ladder.fromDbm, 0)} dBm</td>
+              <td>
+                <Margin db={ladder.marginDb} widest={widest} />
+              </td>
+              <td className="right figure" title={causesOf(below)}>
+                {shortTime(below.totalMin)}
+                <span className="visually-hidden">, {causesOf(below)}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+function causesOf({ clearMin, rainMin, multipathMin }: Outage): string {
+  if (clearMin > 0) return 'also on a clear day';
+  return `rain ${shortTime(rainMin)}, several rays ${shortTime(multipathMin)}`;
+}
+
+/** A margin as a bar to the right of its step, what is missing to the left. */
+function Margin({ db, widest }: { db: number; widest: number }) {
+  const percent = (50 * Math.min(widest, Math.abs(db))) / widest;
+  return (
+    <span className="margin">
+      <span className="margin-track" aria-hidden="true">
+        <span
+          className={`margin-bar ${db < 0 ? 'margin-short' : ''}`}
+          style={db < 0 ? { right: '50%', width: `${percent}%` } : { left: '50%', width: `${percent}%` }}
+        />
+      </span>
+      <span className="figure">{typeset(db, 0, true)} dB</span>
+    </span>
+  );
+}
+
+/** Share of a year that some minutes leave, in percent with as many nines as there are. */
+export function availabilityText(belowMin: number): string {
+  const percent = 100 * (1 - belowMin / minutesAYear);
+  if (percent <= 0) return '0 %';
+  const lackLog = -Math.log10(Math.max(1e-7, 1 - percent / 100));
+  return `${percent.toFixed(Math.min(5, Math.max(1, Math.ceil(lackLog) - 1)))} %`;
+}
