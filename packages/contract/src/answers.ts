@@ -70,6 +70,8 @@ export interface Answers {
   invite: InvitationView;
   listRuleSets: KnownLaw[];
   ruleSet: RuleSet | null;
+  keepAlternative: LinkView;
+  removeAlternative: { removed: true };
   jobLaw: JobLawView;
   createLocalRule: JobLawView;
   changeLocalRule: JobLawView;

@@ -1,5 +1,5 @@
 import type { ClassConstructor } from 'class-transformer';
-import { LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
+import { AlternativeFields, LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
 import {
   AngleBody,
   AskDeviceBody,
@@ -83,6 +83,7 @@ const bodies: {
   createVisit: NewVisitBody,
   changeVisit: VisitBody,
   changePhoto: PhotoBody,
+  keepAlternative: AlternativeFields,
   createLocalRule: LocalRuleFields,
   changeLocalRule: LocalRuleBody,
   createLicence: LicenceFields,

@@ -76,6 +76,9 @@ beforeAll(async () => {
   await server.sequelize.query(
     `INSERT INTO local_rule (job_id, lowest_mhz, highest_mhz, most_eirp_dbm, radar, reason) VALUES ('${server.jobId}', 5900, 5920, 20, false, 'for this test only')`,
   );
+  await server.sequelize.query(
+    `INSERT INTO alternative (link_id, name, choices) VALUES ('${link.id}', 'for this test', '{}')`,
+  );
   const obstacle = await one(`SELECT id FROM obstacle WHERE job_id = '${server.jobId}'`);
   const jpeg = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#345' } })
     .jpeg()
@@ -92,6 +95,7 @@ beforeAll(async () => {
     placeId: near.place.id,
     radioId: near.radio.id,
     obstacleId: obstacle,
+    alternativeId: await one('SELECT id FROM alternative'),
     localRuleId: await one('SELECT id FROM local_rule'),
     licenceId: await one('SELECT id FROM licence'),
     country: 'XT',

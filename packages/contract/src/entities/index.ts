@@ -1,4 +1,5 @@
 export * from './air';
+export * from './alternative';
 export * from './basis';
 export * from './crewMember';
 export * from './event';

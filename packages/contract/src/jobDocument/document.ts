@@ -4,6 +4,7 @@ import { Equals, IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator'
 import { Between, Count, ListOf, MayBeLeftOut, Moment, Nested, OneOf, Text } from '../decorators';
 import {
   Air,
+  Alternative,
   BasisRecord,
   CrewMember,
   Event,
@@ -105,6 +106,11 @@ export class BenchRunRecord {
   @IsOptional() @Nested(() => BasisRecord) basis!: BasisRecord | null;
 }
 
+/** A plan of a link that was kept beside the one in place. */
+export class AlternativeRecord extends Alternative {
+  @IsUUID() linkId!: string;
+}
+
 const { links } = jobFileLimits;
 
 /** A whole job as one file. What is not in it does not exist. */
@@ -123,6 +129,7 @@ export class JobDocument {
   /** left out by what was written before there were any */
   @IsOptional() @ListOf(() => LocalRule, 1000) localRules?: LocalRule[];
   @IsOptional() @ListOf(() => Licence, 1000) licences?: Licence[];
+  @IsOptional() @ListOf(() => AlternativeRecord, 20 * links) alternatives?: AlternativeRecord[];
   @IsOptional() @Nested(() => Network) network!: Network | null;
   @ListOf(() => KnownDevice, 5000) devices!: KnownDevice[];
   @ListOf(() => Link, links) links!: Link[];

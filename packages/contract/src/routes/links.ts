@@ -1,4 +1,5 @@
 import { ends } from '@kivram/core';
+import type { AlternativeFields } from '../entities';
 import type {
   HandTestBody,
   ImportTestBody,
@@ -45,6 +46,19 @@ export const linksRoutes = {
   ),
   swapEnds: route<'swapEnds'>()<SwapBody>('post', '/api/links/:linkId/swap', 'installer', 'Exchanges near and far end'),
   changePlan: route<'changePlan'>()<LinkPlanBody>('patch', '/api/links/:linkId', 'installer', 'Changes the radio plan'),
+  keepAlternative: route<'keepAlternative'>()<AlternativeFields>(
+    'post',
+    '/api/links/:linkId/alternatives',
+    'installer',
+    'Keeps a plan that was tried beside the one in place; one of the same name is replaced',
+  ),
+  removeAlternative: route<'removeAlternative'>()(
+    'delete',
+    '/api/alternatives/:alternativeId',
+    'installer',
+    'Throws a kept plan away',
+    { query: { version: 'the version that was looked at' } },
+  ),
   changeRadio: route<'changeRadio'>()<RadioBody>(
     'patch',
     '/api/radios/:radioId',

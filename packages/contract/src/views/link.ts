@@ -1,5 +1,5 @@
 import type { Basis, ClimateChoice, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
-import type { Air, Licence, Obstacle, Link, Place, Radio } from '../entities';
+import type { Air, Alternative, Licence, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
 import type { ThroughputTest } from './test';
@@ -82,6 +82,8 @@ export interface LinkView {
   terrain: LinkTerrain | null;
   /** who has which address there, but for the two radios themselves */
   site: Site;
+  /** plans that were tried and kept beside this one, by name */
+  alternatives: Alternative[];
   /** what to aim by from each end; null where nothing is seen on the bearing */
   landmarks: Record<End, Landmark | null>;
   state: LinkState;

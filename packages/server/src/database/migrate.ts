@@ -14,6 +14,7 @@ import * as endStops from './migrations/0010-end-stops';
 import * as levels from './migrations/0011-levels';
 import * as weather from './migrations/0012-weather';
 import * as law from './migrations/0013-law';
+import * as alternatives from './migrations/0014-alternatives';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -38,6 +39,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0011-levels', ...withContext(levels) },
       { name: '0012-weather', ...withContext(weather) },
       { name: '0013-law', ...withContext(law) },
+      { name: '0014-alternatives', ...withContext(alternatives) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

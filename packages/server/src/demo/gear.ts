@@ -123,6 +123,9 @@ export const gear: Model[] = [
     ethernetMbps: 1000,
     poe: '802.3at',
     hasPtpOnly: true,
+    poeWatts: 11,
+    weightKg: 1.4,
+    price: { amount: 176, currency: 'TSC' },
   },
   {
     id: 'vantry-lumen-38',
@@ -145,6 +148,9 @@ export const gear: Model[] = [
     ethernetMbps: 2500,
     poe: '802.3at',
     hasPtpOnly: false,
+    poeWatts: 14,
+    weightKg: 2.6,
+    price: { amount: 640, currency: 'TSC' },
   },
   {
     id: 'ostrel-reed-24',
@@ -167,6 +173,9 @@ export const gear: Model[] = [
     ethernetMbps: 100,
     poe: 'passive24',
     hasPtpOnly: false,
+    poeWatts: 4.5,
+    weightKg: 0.5,
+    price: { amount: 46, currency: 'TSC' },
   },
   {
     // A sector for hubs: wide to the sides, flat up and down.
@@ -188,6 +197,9 @@ export const gear: Model[] = [
     ethernetMbps: 1000,
     poe: '802.3at',
     hasPtpOnly: true,
+    poeWatts: 10,
+    weightKg: 2.9,
+    price: { amount: 210, currency: 'TSC' },
   },
   {
     // Sends all around: for relays that look two ways.
@@ -209,6 +221,9 @@ export const gear: Model[] = [
     ethernetMbps: 100,
     poe: 'passive24',
     hasPtpOnly: false,
+    poeWatts: 4.5,
+    weightKg: 0.7,
+    price: { amount: 52, currency: 'TSC' },
   },
   {
     id: 'vantry-thread-460',
@@ -234,5 +249,8 @@ export const gear: Model[] = [
     ethernetMbps: 100,
     poe: '802.3af',
     hasPtpOnly: false,
+    poeWatts: 9,
+    weightKg: 1.9,
+    price: { amount: 890, currency: 'TSC' },
   },
 ];

@@ -14,6 +14,7 @@ import { loadLink, predictionOf } from '../services/linkRecords';
 import { viewLink } from '../services/linkViews';
 import { Logins } from '../services/logins';
 import { NewLinks } from '../services/newLinks';
+import { Alternatives } from '../services/alternatives';
 import { Plans } from '../services/plans';
 import { Removals } from '../services/removals';
 import { viewRadio } from '../services/rowViews';
@@ -25,6 +26,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
   const router = Router();
   const newLinks = new NewLinks(sequelize);
   const plans = new Plans(sequelize);
+  const alternatives = new Alternatives(sequelize);
   const sheets = new Sheets(sequelize);
   const logins = new Logins(sequelize);
   const removals = new Removals(sequelize);
@@ -60,6 +62,14 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
     await plans.change(id(params), body, author);
     worlds.forgetAll();
     return viewLink(id(params));
+  });
+  serve(router, routes.keepAlternative, async ({ params, body, author }) => {
+    await alternatives.keep(id(params), body, author);
+    return viewLink(id(params));
+  });
+  serve(router, routes.removeAlternative, async ({ params, query, author }) => {
+    await alternatives.remove(params.alternativeId ?? '', versionOf(query), author);
+    return { removed: true };
   });
   serve(router, routes.changeRadio, async ({ params, body, author }) => {
     const radio = await plans.changeRadio(params.radioId ?? '', body, author);

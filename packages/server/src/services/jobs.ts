@@ -63,6 +63,7 @@ export class Jobs {
       tests: [],
       events: [],
       visits: [],
+      alternatives: source.alternatives?.map((kept) => ({ ...kept, crewMemberId: null })),
       photos: [],
       radios: source.radios.map((radio) => ({
         ...radio,

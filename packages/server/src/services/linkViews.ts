@@ -1,6 +1,7 @@
 import type { LinkEnd, LinkView, Place } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
+import { alternativesOf, viewAlternative } from './alternatives';
 import { summariseAlignment } from './alignmentViews';
 import { landmarkFor } from './landmarks';
 import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
@@ -14,7 +15,7 @@ import { siteFor } from './sites';
 export async function viewLink(linkId: string): Promise<LinkView> {
   const { record, onAir } = await loadWithSharers(linkId);
   const { job, link, air, near, far, law, laws, terrain } = record;
-  const [done, others, running, tests, logins] = await Promise.all([
+  const [done, others, running, tests, logins, alternatives] = await Promise.all([
     doneOn([linkId]),
     PlaceRow.findAll({
       where: { jobId: job.id, id: { [Op.notIn]: [near.place.id, far.place.id] } },
@@ -23,6 +24,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     AlignmentRow.findOne({ where: { linkId, state: 'running' } }),
     ThroughputTestRow.findAll({ where: { linkId }, order: [['at', 'DESC']], attributes: { exclude: ['raw'] } }),
     loginsOf([near.radio.id, far.radio.id]),
+    alternativesOf([linkId]),
   ]);
   const finished = done.alignment.get(linkId);
   return {
@@ -42,6 +44,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     climate: record.climate,
     terrain,
     site: siteFor(record.site, [near.radio.id, far.radio.id]),
+    alternatives: alternatives.map(viewAlternative),
     landmarks: await landmarksOf(record, others.map(viewPlace)),
     state: stateOf(record, onAir, done),
     basis: recordBasis(record),

@@ -30,6 +30,7 @@ const tables: readonly [table: string, rows: string][] = [
   ['radio_login', 'SELECT * FROM radio_login WHERE radio_id IN (:radioIds)'],
   ['level_source', 'SELECT * FROM level_source WHERE radio_id IN (:radioIds) OR peer_id IN (:radioIds)'],
   ['link', 'SELECT * FROM link WHERE id IN (:linkIds)'],
+  ['alternative', 'SELECT * FROM alternative WHERE link_id IN (:linkIds)'],
   ['bench_run', 'SELECT * FROM bench_run WHERE link_id IN (:linkIds)'],
   ['alignment', 'SELECT * FROM alignment WHERE link_id IN (:linkIds)'],
   ['reading', 'SELECT * FROM reading WHERE alignment_id IN (SELECT id FROM alignment WHERE link_id IN (:linkIds))'],

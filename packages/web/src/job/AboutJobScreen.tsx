@@ -1,11 +1,12 @@
 import { check, JobBody, routes, type JobView } from '@kivram/contract';
-import type { UnitSystem } from '@kivram/core';
+import { climateClasses, climates, type ClimateClass, type UnitSystem } from '@kivram/core';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
+import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
 import { countries } from './countries';
@@ -39,6 +40,8 @@ interface Values extends Record<string, unknown> {
   customer: string;
   country: string;
   units: UnitSystem;
+  climateClass: ClimateClass | 'guessed';
+  rainMmPerH: TypedNumber;
 }
 
 /** The same for who does not lead the job. */
@@ -57,11 +60,17 @@ function AboutForm({ job: { job } }: { job: JobView }) {
   const laws = useRuleSets();
   const list = useMemo(() => countries(laws.data ?? []), [laws.data]);
   const change = useChange(routes.changeJob, { jobId: job.id });
-  const { name, customer, country, units } = job;
-  const form = useKeptForm<Values>(`job/${job.id}/about`, { name, customer, country, units }, String(job.version));
+  const { name, customer, country, units, rainMmPerH } = job;
+  const climateClass = job.climateClass ?? 'guessed';
+  const form = useKeptForm<Values>(
+    `job/${job.id}/about`,
+    { name, customer, country, units, climateClass, rainMmPerH },
+    String(job.version),
+  );
   const submit = form.onSubmit((values) => {
     const body = {
       ...values,
+      climateClass: values.climateClass === 'guessed' ? null : values.climateClass,
       name: values.name.trim(),
       customer: values.customer.trim(),
       version: Number(form.base),
@@ -91,6 +100,38 @@ function AboutForm({ job: { job } }: { job: JobView }) {
           With the country the law changes: every plan and every radio's settings are judged anew.
         </p>
       )}
+      <div className="row">
+        <Select
+          label="Climate"
+          mt="sm"
+          data={[
+            { value: 'guessed', label: 'guessed from the latitude' },
+            ...climateClasses.map((value) => ({
+              value,
+              label: `${climates[value].words} (${climates[value].rainMmPerH} mm/h)`,
+            })),
+          ]}
+          allowDeselect={false}
+          w={330}
+          {...form.getInputProps('climateClass')}
+        />
+        <NumberField
+          label="Rain for 53 minutes a year"
+          placeholder={
+            form.values.climateClass === 'guessed'
+              ? 'as the climate'
+              : String(climates[form.values.climateClass].rainMmPerH)
+          }
+          unit="mm/h"
+          mt="sm"
+          w={190}
+          {...form.getInputProps('rainMmPerH')}
+        />
+      </div>
+      <p className="note">
+        Rain, moist air and bending rays take levels away for a part of the year: the classes are those of ITU-R P.837-1
+        and P.835-6. Where the rain rate of the place is known, type it.
+      </p>
       <SegmentedControl
         aria-label="Units"
         style={{ marginTop: 12, display: 'flex', maxWidth: 260 }}

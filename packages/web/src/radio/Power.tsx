@@ -87,16 +87,15 @@ export function Power({
             key: 'bench',
             name: (
               <span className="radio-bench">
-                On the bench,
+                On a bench, at
                 <NumberField
                   aria-label="Metres between the radios on the bench"
                   value={apartM}
                   onChange={setApartM}
                   unit="m"
-                  w={84}
+                  w={78}
                   size="xs"
                 />
-                apart
               </span>
             ),
             ...both((end) =>
@@ -141,7 +140,13 @@ function KeepOut({ plan, end }: { plan: LinkPlan; end: End }) {
   const { icnirpM, fccM, where } = keepOutOf(plan, end);
   return (
     <span title={`ICNIRP 2020 ${icnirpM.toFixed(2)} m, FCC ${fccM.toFixed(2)} m; ${where}`}>
-      <Length metres={Math.max(icnirpM, fccM)} /> <span className="note">{where}</span>
+      {where === 'nowhere' ? (
+        <span className="note">nothing: under the limit everywhere</span>
+      ) : (
+        <>
+          <Length metres={Math.max(icnirpM, fccM)} /> <span className="note">{where}</span>
+        </>
+      )}
     </span>
   );
 }

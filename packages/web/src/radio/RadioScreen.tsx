@@ -19,6 +19,7 @@ import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
+import { Alternatives } from './Alternatives';
 import { Choices } from './Choices';
 import { Gear } from './Gear';
 import { Ledger } from './Ledger';
@@ -43,6 +44,7 @@ import { Year } from './Year';
 const looks = [
   { value: 'plan', label: 'The plan' },
   { value: 'gear', label: 'Which gear?' },
+  { value: 'compare', label: 'Side by side' },
 ];
 
 /** The radio plan: what is chosen above, what follows from it below, recomputed as it is typed. */
@@ -62,7 +64,10 @@ export function RadioScreen() {
   // A draft from before there was a field has what is stored there.
   const draft = useMemo(() => ({ ...draftOf(view), ...kept.value }), [view, kept.value]);
   const save = useChange(routes.changePlan, { linkId: link.id });
-  const catalogue = useMemo(() => models ?? [near.model, far.model], [models, near.model, far.model]);
+  const catalogue = useMemo(
+    () => models ?? [near.model, ...(far.model.id === near.model.id ? [] : [far.model])],
+    [models, near.model, far.model],
+  );
   const tried = useMemo(() => {
     const plan = draftPlan(view, draft, catalogue);
     return plan
@@ -143,6 +148,18 @@ export function RadioScreen() {
           models={catalogue}
           wantedDb={wantedDb}
           take={may.work && !view.sharers.length ? tryGear : undefined}
+        />
+      )}
+      {look === 'compare' && (
+        <Alternatives
+          view={view}
+          draft={draft}
+          models={catalogue}
+          tryAgain={(next) => {
+            setDraft(() => next);
+            setQuery({});
+          }}
+          adopted={kept.drop}
         />
       )}
       {look === 'plan' && (

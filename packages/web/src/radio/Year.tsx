@@ -76,7 +76,8 @@ function LadderTable({
   prediction: LinkPrediction;
 }) {
   const reached = (direction === 'nearToFar' ? prediction.far : prediction.near).step;
-  const widest = Math.max(1, ...year.map(({ ladder }) => Math.abs(ladder.marginDb)));
+  const margins = year.map(({ ladder }) => ladder.marginDb);
+  const scale = { low: Math.min(0, ...margins), high: Math.max(1, ...margins) };
   return (
     <div>
       <h3 className={direction === 'nearToFar' ? 'far' : 'near'}>{directionWords[direction]}: the ladder of steps</h3>
@@ -102,7 +103,7 @@ function LadderTable({
               </td>
               <td className="right figure">{typeset(ladder.fromDbm, 0)} dBm</td>
               <td>
-                <Margin db={ladder.marginDb} widest={widest} />
+                <Margin db={ladder.marginDb} scale={scale} />
               </td>
               <td className="right figure" title={causesOf(below)}>
                 {shortTime(below.totalMin)}
@@ -121,26 +122,31 @@ function causesOf({ clearMin, rainMin, multipathMin }: Outage): string {
   return `rain ${shortTime(rainMin)}, several rays ${shortTime(multipathMin)}`;
 }
 
-/** A margin as a bar to the right of its step, what is missing to the left. */
-function Margin({ db, widest }: { db: number; widest: number }) {
-  const percent = (50 * Math.min(widest, Math.abs(db))) / widest;
+/** A margin as a bar from nothing to the right, what is missing to the left; all of a ladder on one scale. */
+function Margin({ db, scale: { low, high } }: { db: number; scale: { low: number; high: number } }) {
+  const percent = (value: number): number => (100 * (value - low)) / (high - low);
   return (
     <span className="margin">
       <span className="margin-track" aria-hidden="true">
         <span
           className={`margin-bar ${db < 0 ? 'margin-short' : ''}`}
-          style={db < 0 ? { right: '50%', width: `${percent}%` } : { left: '50%', width: `${percent}%` }}
+          style={{ left: `${percent(Math.min(0, db))}%`, width: `${percent(Math.abs(db) + low)}%` }}
         />
+        <span className="margin-zero" style={{ left: `${percent(0)}%` }} />
       </span>
       <span className="figure">{typeset(db, 0, true)} dB</span>
     </span>
   );
 }
 
+/** Beyond this the models behind it say nothing any more. */
+const mostPercent = 99.999;
+
 /** Share of a year that some minutes leave, in percent with as many nines as there are. */
 export function availabilityText(belowMin: number): string {
   const percent = 100 * (1 - belowMin / minutesAYear);
   if (percent <= 0) return '0 %';
-  const lackLog = -Math.log10(Math.max(1e-7, 1 - percent / 100));
-  return `${percent.toFixed(Math.min(5, Math.max(1, Math.ceil(lackLog) - 1)))} %`;
+  if (percent > mostPercent) return `over ${mostPercent} %`;
+  const nines = Math.floor(-Math.log10(1 - percent / 100));
+  return `${percent.toFixed(Math.max(1, nines - 1))} %`;
 }

@@ -21,6 +21,7 @@ export function waysOf(jobId: string | undefined, linkId: string | undefined): W
           { words: 'Links of the job', path: `/jobs/${jobId}` },
           { words: 'Map', path: `/jobs/${jobId}/map` },
           { words: 'Network', path: `/jobs/${jobId}/network` },
+          { words: 'Law and licences', path: `/jobs/${jobId}/law` },
           { words: 'Visits and photos', path: `/jobs/${jobId}/visits` },
           { words: 'People', path: `/jobs/${jobId}/people` },
           { words: 'Timeline', path: `/jobs/${jobId}/timeline` },

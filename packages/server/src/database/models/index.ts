@@ -1,6 +1,7 @@
 import type { Sequelize } from 'sequelize';
 import { initAimMark } from './aimMark';
 import { initAir } from './air';
+import { initAlternative } from './alternative';
 import { initAlignment } from './alignment';
 import { initBenchRun } from './benchRun';
 import { initChange } from './change';
@@ -37,6 +38,7 @@ import { initVisit } from './visit';
 export * from './aimMark';
 export * from './air';
 export * from './alignment';
+export * from './alternative';
 export * from './benchRun';
 export * from './change';
 export * from './crewMember';
@@ -97,6 +99,7 @@ export function initModels(sequelize: Sequelize): void {
     initSheet,
     initBenchRun,
     initAlignment,
+    initAlternative,
     initReading,
     initAimMark,
     initThroughputTest,

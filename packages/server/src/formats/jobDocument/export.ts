@@ -23,6 +23,7 @@ import {
 } from '../../database/models';
 import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
+import { alternativesOf, viewAlternative } from '../../services/alternatives';
 import { notedLaw } from '../../services/law';
 import { networkOf } from '../../services/networks';
 import { viewMember } from '../../services/people';
@@ -109,6 +110,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const profileIds = sources.flatMap(({ profileId }) => profileId ?? []);
   const profiles = await all(LevelProfileRow, { id: profileIds }, 'name');
   const checks = await all(PathCheckRow, ofLinks, 'at', 'id');
+  const alternatives = await alternativesOf(ofLinks.linkId, transaction);
   const benchRuns = await all(BenchRunRow, ofLinks, 'at', 'id');
   const alignments = await all(AlignmentRow, ofLinks, 'startedAt', 'id');
   const tests = await all(ThroughputTestRow, ofLinks, 'at', 'id');
@@ -154,6 +156,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     })),
     pathChecks: checks.map((row) => ({ ...row.get({ plain: true }), at: row.at.toISOString() })),
     levelProfiles: profiles.map(({ id, name, way, values, version }) => ({ id, version, name, way, ...values })),
+    alternatives: alternatives.map((row) => ({ ...viewAlternative(row), linkId: row.linkId })),
     benchRuns: benchRuns.map((row) => ({
       ...row.get({ plain: true }),
       at: row.at.toISOString(),

@@ -42,6 +42,10 @@ export function strayReferences(document: JobDocument): FieldError[] {
     look(`${at}.linkId`, check.linkId, 'links');
     look(`${at}.crewMemberId`, check.crewMemberId, 'crew');
   });
+  each(document.alternatives ?? [], 'alternatives', (alternative, at) => {
+    look(`${at}.linkId`, alternative.linkId, 'links');
+    look(`${at}.crewMemberId`, alternative.crewMemberId, 'crew');
+  });
   each(document.levelSources ?? [], 'levelSources', (source, at) => {
     look(`${at}.radioId`, source.radioId, 'radios');
     look(`${at}.peerId`, source.peerId, 'radios');
@@ -78,6 +82,7 @@ function* owned({ job, network, alignments, ...document }: JobDocument): Generat
     document.obstacles ?? [],
     document.localRules ?? [],
     document.licences ?? [],
+    document.alternatives ?? [],
     document.devices,
     document.links,
     document.benchRuns,

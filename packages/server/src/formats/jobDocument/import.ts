@@ -14,6 +14,7 @@ import {
   AimMarkRow,
   AirRow,
   AlignmentRow,
+  AlternativeRow,
   BenchRunRow,
   CrewMemberRow,
   EventRow,
@@ -267,6 +268,10 @@ export async function insertDocument(
     })),
   );
   await put(LinkRow, inJob(document.links));
+  await put(
+    AlternativeRow,
+    (document.alternatives ?? []).map((kept) => ({ ...kept, madeAt: date(kept.madeAt) })),
+  );
   await put(
     RadioLoginRow,
     document.logins.map((login) => ({

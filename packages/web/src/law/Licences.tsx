@@ -1,0 +1,159 @@
+import { check, LicenceFields, routes, type Licence } from '@kivram/contract';
+import { dateText, licenceDaysLeft, licenceWarnsDays, narrowbandStepNames, type State } from '@kivram/core';
+import { Button, Select, Textarea, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { FormClash } from '../drafts/Clash';
+import { useKeptForm } from '../drafts/useKeptForm';
+import { widthText } from '../parts/channelText';
+import { NumberField } from '../parts/NumberField';
+import { Working } from '../parts/Only';
+import { Problem } from '../parts/Problem';
+import { StateMark } from '../parts/StateMark';
+import { sendThen, useChange, useMay } from '../queries';
+
+const kHz = 0.001;
+
+/** The licences of a job, with how long they still hold. */
+export function Licences({ jobId, licences }: { jobId: string; licences: Licence[] }) {
+  const [open, setOpen] = useState<string | null>(null);
+  const may = useMay(jobId);
+  return (
+    <section>
+      <h2>Licences</h2>
+      {!licences.length && <p>None is on record. A licensed pair takes its frequencies, spacing and power from one.</p>}
+      <ul className="law-list">
+        {licences.map((licence) => (
+          <li key={licence.id}>
+            <div>
+              <strong>{licence.number}</strong> <span className="soft">{licence.holder}</span>
+              <br />
+              <span className="figure">
+                {licence.centreMHz} and {licence.returnMHz} MHz
+              </span>
+              , {widthText(licence.widthMHz)} apart, up to {licence.mostEirpDbm} dBm EIRP
+              {licence.modulation && `, ${licence.modulation} at most`}
+              {licence.occupiedMHz !== null && `, ${widthText(licence.occupiedMHz)} occupied`}
+              <br />
+              <StateMark {...stateOf(licence)} />
+              {licence.terms && <p className="note">{licence.terms}</p>}
+            </div>
+            {may.work && (
+              <Button
+                size="compact-sm"
+                variant="default"
+                onClick={() => setOpen(open === licence.id ? null : licence.id)}
+                aria-expanded={open === licence.id}
+              >
+                Change
+              </Button>
+            )}
+            {open === licence.id && <LicenceForm jobId={jobId} licence={licence} done={() => setOpen(null)} />}
+          </li>
+        ))}
+      </ul>
+      <Working jobId={jobId}>
+        {open === 'new' ? (
+          <LicenceForm jobId={jobId} licence={null} done={() => setOpen(null)} />
+        ) : (
+          <Button variant="default" onClick={() => setOpen('new')}>
+            Note a licence
+          </Button>
+        )}
+      </Working>
+    </section>
+  );
+}
+
+function stateOf(licence: Licence): { state: State; because: string } {
+  const days = licenceDaysLeft(licence, localDay());
+  if (days <= 0) return { state: 'fails', because: `ended on ${dateText(licence.validUntil)}` };
+  const left = `until ${dateText(licence.validUntil)}, ${days} day${days === 1 ? '' : 's'} left`;
+  return { state: days <= licenceWarnsDays ? 'thin' : 'holds', because: left };
+}
+
+/** Today here, as in 2026-01-31. */
+function localDay(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+}
+
+type Values = Record<keyof LicenceFields, string | number | null>;
+
+const empty: Values = {
+  number: '',
+  holder: '',
+  centreMHz: null,
+  returnMHz: null,
+  widthMHz: 0.025,
+  occupiedMHz: null,
+  mostEirpDbm: null,
+  modulation: null,
+  validUntil: '',
+  terms: '',
+};
+
+function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence | null; done(): void }) {
+  const create = useChange(routes.createLicence, { jobId });
+  const change = useChange(routes.changeLicence, { licenceId: licence?.id ?? '' });
+  const remove = useChange(routes.removeLicence, { licenceId: licence?.id ?? '' }, `?version=${licence?.version ?? 0}`);
+  const { id, version, ...fields } = licence ?? { id: '', version: 0, ...empty };
+  const form = useKeptForm<Values>(`job/${jobId}/licence/${id || 'new'}`, fields, licence ? String(version) : '');
+  const finish = (): void => {
+    form.forget();
+    done();
+  };
+  const submit = form.onSubmit((values) => {
+    const body = { ...values, number: String(values.number).trim() };
+    const { errors } = check(LicenceFields, body);
+    if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
+    if (licence) sendThen(change, { ...body, version: Number(form.base) }, finish);
+    else sendThen(create, body, finish);
+  });
+  return (
+    <form onSubmit={submit} noValidate className="law-form">
+      {licence && <FormClash form={form} saved={`${licence.number}, until ${licence.validUntil}`} />}
+      <div className="row">
+        <TextInput label="Number" maxLength={60} w={180} {...form.getInputProps('number')} />
+        <TextInput label="Holder" maxLength={120} w={280} {...form.getInputProps('holder')} />
+        <TextInput label="Last day" type="date" w={170} {...form.getInputProps('validUntil')} />
+      </div>
+      <div className="row">
+        <NumberField label="One end sends on" unit="MHz" w={180} {...form.getInputProps('centreMHz')} />
+        <NumberField label="The other on" unit="MHz" w={180} {...form.getInputProps('returnMHz')} />
+        <NumberField label="Spacing" unit="kHz" perUnit={kHz} w={130} {...form.getInputProps('widthMHz')} />
+        <NumberField label="Occupied" unit="kHz" perUnit={kHz} w={130} {...form.getInputProps('occupiedMHz')} />
+        <NumberField label="EIRP at most" unit="dBm" w={140} {...form.getInputProps('mostEirpDbm')} />
+        <Select
+          label="Fastest modulation"
+          data={[...narrowbandStepNames]}
+          placeholder="any"
+          clearable
+          w={170}
+          value={form.values.modulation as string | null}
+          onChange={(value) => form.setFieldValue('modulation', value)}
+          error={form.errors.modulation}
+        />
+      </div>
+      <Textarea label="Terms" autosize minRows={2} maxLength={2000} {...form.getInputProps('terms')} />
+      <Problem error={create.error ?? change.error ?? remove.error} />
+      <div className="row">
+        <Button type="submit" loading={create.isPending || change.isPending}>
+          Save the licence
+        </Button>
+        <Button variant="default" onClick={finish}>
+          Leave it
+        </Button>
+        {licence && (
+          <Button
+            variant="subtle"
+            color="red"
+            loading={remove.isPending}
+            onClick={() => sendThen(remove, undefined, finish)}
+          >
+            Take it away
+          </Button>
+        )}
+      </div>
+    </form>
+  );
+}
