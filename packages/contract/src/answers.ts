@@ -17,6 +17,7 @@ import type {
   JobLawView,
   JobLinks,
   KnownLaw,
+  NeedsView,
   JobMapView,
   JobSummary,
   JobView,
@@ -113,6 +114,9 @@ export interface Answers {
   photo: never;
   saveLogin: LoginView;
   revealPassphrases: RevealedView;
+  needs: NeedsView;
+  saveNeed: NeedsView;
+  planNeeds: NeedsView;
   createObstacle: Obstacle;
   changeObstacle: Obstacle;
   removeObstacle: { removed: true };

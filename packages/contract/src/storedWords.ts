@@ -1,4 +1,5 @@
 import {
+  activities,
   bandWords,
   cables,
   climates,
@@ -24,6 +25,7 @@ const storedWords: Record<string, string> = {
   ...pairingKindWords,
   ...Object.fromEntries(Object.values(radioKinds).map(({ phy, words }) => [phy, words])),
   ...Object.fromEntries(Object.entries(cables).map(([kind, { words }]) => [kind, words])),
+  ...Object.fromEntries(Object.entries(activities).map(([kind, { words }]) => [kind, words])),
   ...Object.fromEntries(Object.entries(climates).map(([kind, { words }]) => [kind, words])),
   ...Object.fromEntries(Object.entries(obstacleRules).map(([kind, { words }]) => [kind, words])),
   access: 'access point',

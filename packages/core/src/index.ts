@@ -7,6 +7,7 @@ export * from './evidence';
 export * from './gear';
 export * from './geodesy';
 export * from './instruments';
+export * from './need';
 export * from './pairing';
 export * from './path';
 export * from './propagation';

@@ -90,6 +90,9 @@ export const useRuleSet = (country: string | undefined) =>
 export const useJobLaw = (jobId: string) =>
   useQuery({ queryKey: ['job', jobId, 'law'], queryFn: () => call(routes.jobLaw, { jobId }), enabled: !!jobId });
 
+export const useNeeds = (jobId: string) =>
+  useQuery({ queryKey: ['job', jobId, 'needs'], queryFn: () => call(routes.needs, { jobId }), enabled: !!jobId });
+
 export const useModels = () =>
   useQuery({ queryKey: ['models'], queryFn: () => call(routes.listModels), staleTime: Infinity });
 

@@ -34,6 +34,7 @@ export const router = createBrowserRouter([
             path: 'jobs/:jobId/network',
             lazy: screen(async () => (await import('./network/NetworkScreen')).NetworkScreen),
           },
+          { path: 'jobs/:jobId/need', lazy: screen(async () => (await import('./need/NeedScreen')).NeedScreen) },
           { path: 'jobs/:jobId/law', lazy: screen(async () => (await import('./law/LawScreen')).LawScreen) },
           {
             path: 'jobs/:jobId/timeline',

@@ -6,6 +6,7 @@ export * from './event';
 export * from './job';
 export * from './law';
 export * from './link';
+export * from './need';
 export * from './network';
 export * from './obstacle';
 export * from './place';

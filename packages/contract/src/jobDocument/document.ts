@@ -9,6 +9,7 @@ import {
   CrewMember,
   Event,
   Job,
+  KeptNeed,
   KnownDevice,
   Licence,
   Link,
@@ -129,6 +130,7 @@ export class JobDocument {
   /** left out by what was written before there were any */
   @IsOptional() @ListOf(() => LocalRule, 1000) localRules?: LocalRule[];
   @IsOptional() @ListOf(() => Licence, 1000) licences?: Licence[];
+  @IsOptional() @ListOf(() => KeptNeed, 4 * links) needs?: KeptNeed[];
   @IsOptional() @ListOf(() => AlternativeRecord, 20 * links) alternatives?: AlternativeRecord[];
   @IsOptional() @Nested(() => Network) network!: Network | null;
   @ListOf(() => KnownDevice, 5000) devices!: KnownDevice[];

@@ -3,6 +3,7 @@ export * from './job';
 export * from './law';
 export * from './level';
 export * from './login';
+export * from './need';
 export * from './newLink';
 export * from './obstacle';
 export * from './pathCheck';

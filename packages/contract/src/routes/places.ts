@@ -1,5 +1,12 @@
 import type { ObstacleFields } from '../entities';
-import type { ImportPlacesBody, NewPlaceBody, ObstacleBody, PlaceBody } from '../requests';
+import type {
+  ImportPlacesBody,
+  NewPlaceBody,
+  ObstacleBody,
+  PlaceBody,
+  PlaceNeedBody,
+  PlannedNeedsBody,
+} from '../requests';
 import { route } from './route';
 
 /** Places, and what stands in the way. */
@@ -47,6 +54,24 @@ export const placesRoutes = {
       words: { format: ['geojson', 'kml'] },
       gives: 'application/octet-stream',
     },
+  ),
+  needs: route<'needs'>()(
+    'get',
+    '/api/jobs/:jobId/needs',
+    'reader',
+    'What every place needs, with all that it is added up from',
+  ),
+  saveNeed: route<'saveNeed'>()<PlaceNeedBody>(
+    'put',
+    '/api/places/:placeId/need',
+    'installer',
+    'Says what people and things at a place do over its links',
+  ),
+  planNeeds: route<'planNeeds'>()<PlannedNeedsBody>(
+    'post',
+    '/api/jobs/:jobId/needs/plans',
+    'installer',
+    'Plans links by what is to cross them, all of them or none',
   ),
   createObstacle: route<'createObstacle'>()<ObstacleFields>(
     'post',

@@ -5,6 +5,7 @@ export * from './job';
 export * from './law';
 export * from './level';
 export * from './link';
+export * from './need';
 export * from './pathCheck';
 export * from './people';
 export * from './state';

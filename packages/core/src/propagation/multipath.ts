@@ -32,8 +32,10 @@ export function multipathFade(input: MultipathInput): MultipathFade {
   const inclinationMrad = Math.abs(farAntennaAslM - nearAntennaAslM) / km;
   const lowerM = Math.max(0, Math.min(nearAntennaAslM, farAntennaAslM));
   const climate = 10 ** (-4.6 - 0.0027 * gradientPerKm);
-  const occurrencePercent =
-    climate * km ** 3.1 * (1 + inclinationMrad) ** -1.29 * (frequencyMHz / 1000) ** 0.8 * 10 ** (-0.00089 * lowerM);
+  const occurrencePercent = Math.min(
+    mostOccurrencePercent,
+    climate * km ** 3.1 * (1 + inclinationMrad) ** -1.29 * (frequencyMHz / 1000) ** 0.8 * 10 ** (-0.00089 * lowerM),
+  );
   const deepFromDb = Math.max(1, 25 + 1.2 * Math.log10(occurrencePercent));
   const deepPercent = occurrencePercent * 10 ** (-deepFromDb / 10);
   const q = (-20 / deepFromDb) * Math.log10(-Math.log1p(-Math.min(99.99, deepPercent) / 100));
@@ -44,6 +46,9 @@ export function multipathFade(input: MultipathInput): MultipathFade {
     shape: (q - 2) / falling(deepFromDb) - small(deepFromDb),
   };
 }
+
+/** The method is monotonic up to this occurrence factor (P.530-17 section 2.3.2). */
+const mostOccurrencePercent = 2000;
 
 /** Percent of an average year in which several rays take more than a margin. */
 export function multipathPercent(fade: MultipathFade, marginDb: number): number {

@@ -15,6 +15,7 @@ import * as levels from './migrations/0011-levels';
 import * as weather from './migrations/0012-weather';
 import * as law from './migrations/0013-law';
 import * as alternatives from './migrations/0014-alternatives';
+import * as needs from './migrations/0015-needs';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -40,6 +41,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0012-weather', ...withContext(weather) },
       { name: '0013-law', ...withContext(law) },
       { name: '0014-alternatives', ...withContext(alternatives) },
+      { name: '0015-needs', ...withContext(needs) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

@@ -14,6 +14,7 @@ import {
   LinkRow,
   NetworkRow,
   ObstacleRow,
+  PlaceNeedRow,
   PlaceRow,
   RuleSetRow,
   StandinWorldRow,
@@ -85,6 +86,13 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   await fillNetwork(network.id, scenario);
   await PlaceRow.bulkCreate(
     Object.values(scenario.landmarks).map((place) => ({ ...place, kind: 'landmark' as const, jobId: job.id })),
+  );
+  await PlaceNeedRow.bulkCreate(
+    Object.entries(scenario.needs).map(([key, need]) => ({
+      ...need,
+      items: [...need.items],
+      placeId: placeIds.get(key as PlaceKey) ?? '',
+    })),
   );
   const validUntil = new Date(Date.now() + scenario.licenceDays * 86_400_000).toISOString().slice(0, 10);
   await LicenceRow.bulkCreate(scenario.licences.map((licence) => ({ ...licence, validUntil, jobId: job.id })));

@@ -1,5 +1,15 @@
 import type { DeviceFields, JobRole, SubnetFields } from '@kivram/contract';
-import { positionAt, solveGeodesic, type Air, type Licence, type Obstacle, type Shaft, type Sheet } from '@kivram/core';
+import {
+  positionAt,
+  solveGeodesic,
+  usualItem,
+  type Air,
+  type Licence,
+  type PlaceNeed,
+  type Obstacle,
+  type Shaft,
+  type Sheet,
+} from '@kivram/core';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */
@@ -79,6 +89,53 @@ export const licences: Omit<Licence, 'validUntil'>[] = [
 
 /** Days that the licences still hold when the demo is loaded: under 60, so that what Kivram says then is seen. */
 export const licenceDays = 52;
+
+/** What is done at some of the places. */
+export const needs: Partial<Record<PlaceKey, Omit<PlaceNeed, 'placeId'> & { adapterName: string }>> = {
+  ice: {
+    items: [
+      { ...usualItem('camera'), count: 4 },
+      { ...usualItem('browsing'), count: 6 },
+      { ...usualItem('videoCall'), count: 1 },
+    ],
+    simultaneity: 0.8,
+    growthPercent: 20,
+    headroomPercent: 25,
+    adapterName: '',
+    adapterMbps: null,
+  },
+  crane: {
+    items: [
+      { ...usualItem('camera'), count: 2, fromMbps: 8 },
+      { ...usualItem('telemetry'), count: 3 },
+    ],
+    simultaneity: 1,
+    growthPercent: 0,
+    headroomPercent: 25,
+    adapterName: '',
+    adapterMbps: null,
+  },
+  loft: {
+    items: [
+      { ...usualItem('browsing'), count: 3 },
+      { ...usualItem('stream4k'), count: 1 },
+    ],
+    simultaneity: 0.7,
+    growthPercent: 0,
+    headroomPercent: 25,
+    // An adapter over the mains behind the radio: the classic bottleneck.
+    adapterName: 'powerline adapter',
+    adapterMbps: 18,
+  },
+  cove: {
+    items: [{ ...usualItem('camera'), count: 1, fromMbps: 3 }],
+    simultaneity: 1,
+    growthPercent: 0,
+    headroomPercent: 25,
+    adapterName: '',
+    adapterMbps: null,
+  },
+};
 
 /** Where the feed comes in. */
 export const feedAt: PlaceKey = 'ferry';

@@ -9,6 +9,7 @@ import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
 import type { LinkMemos } from '../services/linkMemos';
+import { Needs } from '../services/needs';
 import { nameOf, Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
 import { Removals } from '../services/removals';
@@ -28,6 +29,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   const router = Router();
   const places = new Places(sequelize, intake);
   const obstacles = new Obstacles(sequelize);
+  const needs = new Needs(sequelize, memos);
   const removals = new Removals(sequelize);
 
   serve(router, routes.createPlace, async ({ params, body, author }) =>
@@ -51,6 +53,9 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   });
   serve(router, routes.importPlaces, ({ params, body, author }) => places.import(params.jobId ?? '', body, author));
 
+  serve(router, routes.needs, ({ params }) => needs.view(params.jobId ?? ''));
+  serve(router, routes.saveNeed, ({ params, body, author }) => needs.save(params.placeId ?? '', body, author));
+  serve(router, routes.planNeeds, ({ params, body, author }) => needs.plan(params.jobId ?? '', body, author));
   serve(router, routes.createObstacle, async ({ params, body, author }) =>
     viewObstacle(await obstacles.create(params.jobId ?? '', body, author)),
   );

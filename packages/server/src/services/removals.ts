@@ -23,6 +23,7 @@ const none = { linkIds: [], placeIds: [], obstacleIds: [], visitIds: [], photoId
 /** One table with the rows of it that go; in the order in which they can come back. */
 const tables: readonly [table: string, rows: string][] = [
   ['place', 'SELECT * FROM place WHERE id IN (:placeIds)'],
+  ['place_need', 'SELECT * FROM place_need WHERE place_id IN (:placeIds)'],
   ['obstacle', 'SELECT * FROM obstacle WHERE id IN (:obstacleIds)'],
   ['air', 'SELECT * FROM air WHERE id IN (:airIds)'],
   ['radio', 'SELECT * FROM radio WHERE id IN (:radioIds)'],

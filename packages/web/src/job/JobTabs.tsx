@@ -16,6 +16,7 @@ export function JobTabs({ jobId, name, customer }: { jobId: string; name: string
         {tab('', 'Links')}
         {tab('/map', 'Map')}
         {tab('/network', 'Network')}
+        {tab('/need', 'Need')}
         {tab('/law', 'Law')}
         {tab('/visits', 'Visits')}
         {tab('/people', 'People')}

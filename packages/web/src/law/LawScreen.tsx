@@ -22,9 +22,11 @@ export function LawScreen() {
     <>
       <JobTabs jobId={jobId} name={name} customer={customer} />
       <p className="caution">{lawCaution} Who mounts and switches on is answerable for it.</p>
-      <Licences jobId={jobId} licences={law.data.licences} />
-      <LocalRules jobId={jobId} rules={law.data.localRules} />
-      <CountryRules view={law.data} country={country} />
+      <div className="law">
+        <Licences jobId={jobId} licences={law.data.licences} />
+        <LocalRules jobId={jobId} rules={law.data.localRules} />
+        <CountryRules view={law.data} country={country} />
+      </div>
     </>
   );
 }
@@ -47,8 +49,8 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
     <section>
       <h2>The rules of {law.name}</h2>
       <p className="note">
-        {law.source ?? 'Source not known'}; in force since {law.validFrom}. Above them stand rules for links between
-        fixed points, each with its source.
+        Source: {law.source ?? 'not known'}; in force since {law.validFrom}. Where several rules hold for a channel, the
+        one counts that allows most for its use; those with a source of their own are for links between fixed points.
       </p>
       <div className="scroll">
         <table className="ruled law-table">
@@ -67,11 +69,11 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
               <tr key={i} className={rule.indoor || rule.joinOnly ? 'law-out' : ''}>
                 <td className="right figure">{rule.lowestMHz} MHz</td>
                 <td className="right figure">{rule.highestMHz} MHz</td>
-                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'as wide as pieces that join'}</td>
+                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'pieces join'}</td>
                 <td>{limitText(rule)}</td>
                 <td>{conditionsText(rule)}</td>
                 <td className="note">
-                  {rule.source ?? 'the database'}
+                  {rule.source ?? law.source ?? 'not known'}
                   {rule.verify && '; from memory, look it up'}
                 </td>
               </tr>

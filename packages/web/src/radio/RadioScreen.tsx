@@ -257,6 +257,7 @@ function Consequences({
             expectation={prediction[direction]}
             needMbps={numberIn(draft[needKeys[direction]]) || 0}
             left={leftFor(view, draft, prediction, direction)}
+            before={before?.[direction]}
           />
         ))}
       </div>

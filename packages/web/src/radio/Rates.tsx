@@ -1,4 +1,5 @@
 import type { DirectionExpectation } from '@kivram/core';
+import { typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 
 /** From the rate on air to what crosses, and whether it is enough. */
@@ -7,11 +8,14 @@ export function Rates({
   expectation,
   needMbps,
   left,
+  before,
 }: {
   title: string;
   expectation: DirectionExpectation;
   needMbps: number;
   left: { mbps: number; words: string };
+  /** of the plan in place, where something else is tried */
+  before?: DirectionExpectation;
 }) {
   return (
     <section>
@@ -23,6 +27,7 @@ export function Rates({
               <td>{line.label}</td>
               <td className="right">
                 <Rate mbps={line.mbps} />
+                <Against now={line.mbps} was={before?.lines.find((l) => l.key === line.key)?.mbps} />
               </td>
               <td className="note">{line.source}</td>
             </tr>
@@ -52,4 +57,10 @@ export function Rates({
       </p>
     </section>
   );
+}
+
+function Against({ now, was }: { now: number; was: number | undefined }) {
+  const by = now - (was ?? now);
+  if (Math.abs(by) < 0.05) return null;
+  return <span className="ledger-was">{typeset(by, Math.abs(by) < 10 ? 1 : 0, true)}</span>;
 }

@@ -21,6 +21,7 @@ export function waysOf(jobId: string | undefined, linkId: string | undefined): W
           { words: 'Links of the job', path: `/jobs/${jobId}` },
           { words: 'Map', path: `/jobs/${jobId}/map` },
           { words: 'Network', path: `/jobs/${jobId}/network` },
+          { words: 'What is needed', path: `/jobs/${jobId}/need` },
           { words: 'Law and licences', path: `/jobs/${jobId}/law` },
           { words: 'Visits and photos', path: `/jobs/${jobId}/visits` },
           { words: 'People', path: `/jobs/${jobId}/people` },

@@ -22,6 +22,7 @@ import { initObstacle } from './obstacle';
 import { initPathCheck } from './pathCheck';
 import { initPerson } from './person';
 import { initPhoto } from './photo';
+import { initPlaceNeed } from './placeNeed';
 import { initPlace } from './place';
 import { initRadio } from './radio';
 import { initRadioLogin } from './radioLogin';
@@ -59,6 +60,7 @@ export * from './pathCheck';
 export * from './person';
 export * from './photo';
 export * from './place';
+export * from './placeNeed';
 export * from './radio';
 export * from './radioLogin';
 export * from './reading';
@@ -82,6 +84,7 @@ export function initModels(sequelize: Sequelize): void {
     initCrewMember,
     initRuleSet,
     initPlace,
+    initPlaceNeed,
     initLicence,
     initLocalRule,
     initObstacle,

@@ -25,6 +25,7 @@ import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
 import { alternativesOf, viewAlternative } from '../../services/alternatives';
 import { notedLaw } from '../../services/law';
+import { needsOf } from '../../services/needs';
 import { networkOf } from '../../services/networks';
 import { viewMember } from '../../services/people';
 import { viewPhoto, viewVisit } from '../../services/visits';
@@ -118,6 +119,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
   const obstacles = await obstaclesOf(jobId, transaction);
   const visits = await all(VisitRow, of, 'startedAt', 'id');
+  const needs = await needsOf(JobRow.sequelize as Sequelize, jobId, transaction);
   const { localRules, licences } = await notedLaw(jobId, transaction);
   const records: JobDocument['alignments'] = [];
   for (const row of alignments) records.push(await alignmentRecord(row, transaction));
@@ -132,6 +134,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     airs: airs.map(viewAir),
     radios: radios.map(viewRadio),
     obstacles,
+    needs,
     localRules,
     licences,
     network,

@@ -42,6 +42,10 @@ export function strayReferences(document: JobDocument): FieldError[] {
     look(`${at}.linkId`, check.linkId, 'links');
     look(`${at}.crewMemberId`, check.crewMemberId, 'crew');
   });
+  each(document.needs ?? [], 'needs', (need, at) => {
+    look(`${at}.placeId`, need.placeId, 'places');
+    each(need.items, `${at}.items`, (item, here) => look(`${here}.towardPlaceId`, item.towardPlaceId, 'places'));
+  });
   each(document.alternatives ?? [], 'alternatives', (alternative, at) => {
     look(`${at}.linkId`, alternative.linkId, 'links');
     look(`${at}.crewMemberId`, alternative.crewMemberId, 'crew');

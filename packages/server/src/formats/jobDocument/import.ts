@@ -29,6 +29,7 @@ import {
   ObstacleRow,
   PersonRow,
   PhotoRow,
+  PlaceNeedRow,
   PlaceRow,
   RadioLoginRow,
   RadioRow,
@@ -242,6 +243,7 @@ export async function insertDocument(
     inJob(document.crew).map((member) => ({ ...member, leftAt: date(member.leftAt) })),
   );
   await put(PlaceRow, inJob(document.places));
+  await put(PlaceNeedRow, document.needs ?? []);
   await put(ObstacleRow, inJob(document.obstacles ?? []));
   await put(LocalRuleRow, inJob(document.localRules ?? []));
   await put(LicenceRow, inJob(document.licences ?? []));

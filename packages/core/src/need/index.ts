@@ -1,0 +1,2 @@
+export * from './activity';
+export * from './sum';
