@@ -1,4 +1,5 @@
 export * from './availability';
+export * from './doubts';
 export * from './gearRanking';
 export * from './hop';
 export * from './keepOut';

@@ -23,7 +23,8 @@ export function yearOf(plan: LinkPlan, prediction: LinkPrediction, direction: 'n
   const { protocol } = plan.air;
   return there.ladder
     .map((ladder) => {
-      const reverse = stepAt(back.ladder, ladder.marginDb)?.phyRateMbps ?? 0;
+      // Where the other direction is gone a tenth of a decibel sooner, its slowest step stands in.
+      const reverse = (stepAt(back.ladder, ladder.marginDb) ?? back.ladder[0]?.step)?.phyRateMbps ?? 0;
       const mbps = tcpAloneMbps({
         phy,
         protocol,

@@ -7,6 +7,8 @@ import {
   type Direction,
   type End,
   type MountAxis,
+  narrowbandStepNames,
+  type Model,
 } from '@kivram/core';
 import {
   AimWorld,
@@ -143,7 +145,7 @@ export class StandinWorlds implements RadioReaders {
       );
     }
     const runEnd = (end: End): RunEnd => ({
-      model: record[end].model,
+      model: asSet(record, end),
       levelDbm: world.meanDbm(end),
       conductedDbm: record[end].radio.conductedDbm,
       portMbps: Math.min(record[end].model.ethernetMbps, setup.ethernetMbps ?? Infinity),
@@ -271,6 +273,14 @@ function fixedOffset(record: LinkRecord, end: End): { azimuthDeg: number; tiltDe
   };
 }
 
+/** A model with the modulations that whoever set it up by its licence has left it. */
+function asSet(record: LinkRecord, end: End): Model {
+  const { model } = record[end];
+  const { modulation } = record.licence ?? {};
+  const fastest = modulation ? narrowbandStepNames.indexOf(modulation) : -1;
+  return fastest < 0 ? model : { ...model, sensitivities: model.sensitivities.filter(({ mcs }) => mcs <= fastest) };
+}
+
 /** The level of the other end's wave here, both antennas on target, by the stand-in's own arithmetic. */
 function arrivingAt(record: LinkRecord, end: End): number {
   const { link, air, terrain } = record;
@@ -337,7 +347,7 @@ function advance(standing: Standing, clockSpeed: number): void {
 function ratesAt({ record }: Standing, end: End, rslDbm: number | null): { txMbps: number; rxMbps: number } {
   const { widthMHz, errorCorrection } = record.air;
   const rate = (from: End, to: End): number => {
-    const { steps, symbolUs } = layerOf(record[from].model, record[to].model, widthMHz, errorCorrection);
+    const { steps, symbolUs } = layerOf(asSet(record, from), asSet(record, to), widthMHz, errorCorrection);
     const reached = steps.filter((step) => rslDbm !== null && rslDbm >= step.sensitivityDbm);
     return Math.max(0, ...reached.map((step) => step.bitsPerSymbol / symbolUs));
   };

@@ -193,7 +193,7 @@ function limitWords(
     return `The feed delivers ${mbps(has)}, and ${mbps(neededMbps)} are needed one way: no link mends that.`;
   if (kind === 'adapter') {
     const adapter = view.needs.find((need) => need.placeId === id)?.adapterName || 'The adapter';
-    return `${adapter} at ${name.get(id) ?? ''} passes ${mbps(has)}, and ${mbps(neededMbps)} are needed: it is the limit, not the radio.`;
+    return `${adapter.charAt(0).toUpperCase()}${adapter.slice(1)} at ${name.get(id) ?? ''} passes ${mbps(has)}, and ${mbps(neededMbps)} are needed: it is the limit, not the radio.`;
   }
   if (kind === 'unreached')
     return `No link leads to ${name.get(id) ?? ''} yet: ${mbps(neededMbps)} of it are not added up.`;

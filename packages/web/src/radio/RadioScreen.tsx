@@ -21,6 +21,7 @@ import { sendThen, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Alternatives } from './Alternatives';
 import { Choices } from './Choices';
+import { Doubts } from './Doubts';
 import { Gear } from './Gear';
 import { Ledger } from './Ledger';
 import { Levels } from './Levels';
@@ -132,6 +133,7 @@ export function RadioScreen() {
           </Button>
         )}
       </div>
+      <Doubts view={view} draft={draft} models={catalogue} set={set} />
       <Clash draft={kept} what="The plan" />
       <Problem error={save.error} />
       {!prediction && <Problem error={new Error(tried.predictionError ?? 'This plan cannot be computed.')} />}

@@ -81,38 +81,40 @@ function LadderTable({
   return (
     <div>
       <h3 className={direction === 'nearToFar' ? 'far' : 'near'}>{directionWords[direction]}: the ladder of steps</h3>
-      <table className="ruled ladder">
-        <thead>
-          <tr>
-            <th>Step</th>
-            <th className="right">TCP</th>
-            <th className="right">From</th>
-            <th>Margin</th>
-            <th className="right">Not reached, a year</th>
-          </tr>
-        </thead>
-        <tbody>
-          {year.map(({ ladder, mbps, below }) => (
-            <tr key={ladder.step.mcs} className={ladder.step === reached ? 'ladder-now' : ''}>
-              <th scope="row">
-                {ladder.step.name}
-                {ladder.step === reached && <span className="visually-hidden">, reached on a clear day</span>}
-              </th>
-              <td className="right">
-                <Rate mbps={mbps} />
-              </td>
-              <td className="right figure">{typeset(ladder.fromDbm, 0)} dBm</td>
-              <td>
-                <Margin db={ladder.marginDb} scale={scale} />
-              </td>
-              <td className="right figure" title={causesOf(below)}>
-                {shortTime(below.totalMin)}
-                <span className="visually-hidden">, {causesOf(below)}</span>
-              </td>
+      <div className="ladder-scroll">
+        <table className="ruled ladder">
+          <thead>
+            <tr>
+              <th>Step</th>
+              <th className="right">TCP</th>
+              <th className="right">From</th>
+              <th>Margin</th>
+              <th className="right">Not reached, a year</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {year.map(({ ladder, mbps, below }) => (
+              <tr key={ladder.step.mcs} className={ladder.step === reached ? 'ladder-now' : ''}>
+                <th scope="row">
+                  {ladder.step.name}
+                  {ladder.step === reached && <span className="visually-hidden">, reached on a clear day</span>}
+                </th>
+                <td className="right">
+                  <Rate mbps={mbps} />
+                </td>
+                <td className="right figure">{typeset(ladder.fromDbm, 0)} dBm</td>
+                <td>
+                  <Margin db={ladder.marginDb} scale={scale} />
+                </td>
+                <td className="right figure" title={causesOf(below)}>
+                  {shortTime(below.totalMin)}
+                  <span className="visually-hidden">, {causesOf(below)}</span>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </div>
   );
 }
