@@ -112,7 +112,9 @@ describe('a licensed pair', () => {
     expect(view.far.sheet?.sheet).toMatchObject({ txMHz: 467.5, rxMHz: 457.5 });
     const test = view.tests.find((t) => t.direction === 'nearToFar');
     expect(test?.verdict.state).toBe('holds');
-    expect(test?.mbps).toBeGreaterThan(0.1);
+    // 16-QAM by its licence, though the radios know 256-QAM
+    expect(test?.mbps).toBeGreaterThan(0.05);
+    expect(test?.mbps).toBeLessThan(0.071);
   });
 
   it.each([

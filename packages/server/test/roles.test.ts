@@ -76,8 +76,33 @@ beforeAll(async () => {
   await server.sequelize.query(
     `INSERT INTO local_rule (job_id, lowest_mhz, highest_mhz, most_eirp_dbm, radar, reason) VALUES ('${server.jobId}', 5900, 5920, 20, false, 'for this test only')`,
   );
+  const end = {
+    modelId: 'brinmoor-span-25',
+    mountHeightM: 9,
+    conductedDbm: 8,
+    cableLossDb: 0,
+    cable: null,
+    aimOffDeg: 0,
+    interferenceDb: 0,
+    polarisation: 'dual',
+  };
+  const choices = {
+    centreMHz: 5775,
+    returnMHz: null,
+    widthMHz: 80,
+    protocol: '802.11',
+    errorCorrection: false,
+    near: end,
+    far: end,
+    needNearToFarMbps: 10,
+    needFarToNearMbps: 10,
+    wantedMarginDb: 10,
+    rainMmPerH: null,
+    treeYears: 0,
+  };
   await server.sequelize.query(
-    `INSERT INTO alternative (link_id, name, choices) VALUES ('${link.id}', 'for this test', '{}')`,
+    `INSERT INTO alternative (link_id, name, choices) VALUES ('${link.id}', 'for this test', :choices)`,
+    { replacements: { choices: JSON.stringify(choices) } },
   );
   const obstacle = await one(`SELECT id FROM obstacle WHERE job_id = '${server.jobId}'`);
   const jpeg = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#345' } })

@@ -1,0 +1,256 @@
+import type {
+  JobDocument,
+  JobLawView,
+  KnownLaw,
+  LinkView,
+  NeedsView,
+  PlanChoices,
+  TimelineView,
+} from '@kivram/contract';
+import { eirpLimitDbm, openLink, sumNeeds, type StepState } from '@kivram/core';
+import { randomUUID } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startTestServer, type TestServer } from './server';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await startTestServer();
+});
+afterAll(() => server.close());
+
+const radioStep = (view: LinkView): StepState | undefined => view.state.steps.find((s) => s.step === 'radio');
+const law = async (): Promise<JobLawView> => (await server.get(`/api/jobs/${server.jobId}/law`)).body as JobLawView;
+const lines = async (): Promise<string[]> =>
+  ((await server.get(`/api/jobs/${server.jobId}/events`)).body as TimelineView).events.map((event) => event.summary);
+
+describe('the law of a job', () => {
+  it('is known of every country of the database, and of those that are made up', async () => {
+    const known = (await server.get('/api/rule-sets')).body as KnownLaw[];
+    expect(known.length).toBeGreaterThan(150);
+    expect(known.find((set) => set.country === 'XT')?.source).toBe('made up for the demo');
+    expect(known.find((set) => set.country === 'NO')).toMatchObject({ name: 'Norway', validFrom: '2026-05-30' });
+    expect((await server.get('/api/rule-sets/JP')).body).toMatchObject({ country: 'JP', name: 'Japan' });
+    expect((await server.get('/api/rule-sets/AQ')).body).toBeNull();
+  });
+
+  it('gives way to what the lead notes with a reason, which stays on record when it is taken away', async () => {
+    const rule = {
+      lowestMHz: 5725,
+      highestMHz: 5850,
+      mostEirpDbm: 20,
+      mostWidthMHz: null,
+      radar: false,
+      reason: 'Order 7 of the harbour office, since May',
+    };
+    const made = await server.post(`/api/jobs/${server.jobId}/local-rules`, rule);
+    expect(made.status).toBe(200);
+    const view = await server.link('Ice works');
+    expect(view.near.radio.conductedDbm + view.near.model.antennaGainDbi).toBe(36);
+    expect(eirpLimitDbm(view.law, view.air, openLink, 25)).toBe(20);
+    expect(radioStep(view)).toMatchObject({ state: 'fails', because: 'EIRP 16.0 dB over the limit' });
+    // The list of links knows it too: what was computed is computed anew.
+    const listed = (await server.links()).find((l) => l.name === 'Ice works');
+    expect(listed?.state.steps.find((s) => s.step === 'radio')?.state).toBe('fails');
+    const kept = (await law()).localRules.find((r) => r.reason === rule.reason);
+    const gone = await server.delete(`/api/local-rules/${kept?.id}?version=${kept?.version}`);
+    expect(gone.body).toEqual({ removed: true });
+    expect(radioStep(await server.link('Ice works'))?.state).toBe('holds');
+    expect((await lines()).slice(0, 2)).toEqual([
+      'Took the local rule for 5725 to 5850 MHz, 20 dBm EIRP away; it said: Order 7 of the harbour office, since May',
+      'Noted a local rule for 5725 to 5850 MHz, 20 dBm EIRP: Order 7 of the harbour office, since May',
+    ]);
+  });
+
+  it.each([
+    [{ lowestMHz: 5850, highestMHz: 5725 }, 'the second must be the higher one'],
+    [{ mostWidthMHz: 400 }, 'wider than all that the rule covers'],
+    [{ reason: 'because' }, 'reason must be text of 10 to 500 characters'],
+  ])('refuses %j', async (changes, words) => {
+    const rule = { lowestMHz: 5725, highestMHz: 5850, mostEirpDbm: 20, mostWidthMHz: null, radar: false };
+    const answer = await server.post(`/api/jobs/${server.jobId}/local-rules`, {
+      ...rule,
+      reason: 'for a test of words',
+      ...changes,
+    });
+    expect(answer.status).toBe(422);
+    expect(JSON.stringify(answer.body)).toContain(words);
+  });
+});
+
+describe('a licence', () => {
+  const licence = async () => (await law()).licences[0] as JobLawView['licences'][number];
+  const save = async (changes: object) => {
+    const { id, ...fields } = await licence();
+    return server.put(`/api/licences/${id}`, { ...fields, ...changes });
+  };
+  const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+
+  it('gives a licensed pair its limit and its modulation, and warns 60 days before it ends', async () => {
+    const view = await server.link('Pump house');
+    expect(view.licence?.number).toBe('TSC 460-0117');
+    expect(radioStep(view)).toMatchObject({ state: 'thin' });
+    expect(radioStep(view)?.because).toMatch(/the licence TSC 460-0117 ends on \d/);
+    await save({ validUntil: inDays(400) });
+    expect(radioStep(await server.link('Pump house'))?.state).toBe('holds');
+    await save({ validUntil: inDays(-1) });
+    expect(radioStep(await server.link('Pump house'))).toMatchObject({ state: 'fails' });
+    await save({ validUntil: inDays(400), mostEirpDbm: 30 });
+    expect(radioStep(await server.link('Pump house'))).toMatchObject({ because: 'EIRP 4.0 dB over the limit' });
+    await save({ mostEirpDbm: 37, centreMHz: 456 });
+    expect(radioStep(await server.link('Pump house'))?.because).toContain('no licence for these frequencies');
+    await save({ centreMHz: 457.5 });
+  });
+
+  it('is refused where it cannot be, and known by its number', async () => {
+    const { id, version, ...fields } = await licence();
+    void [id, version];
+    expect((await save({ returnMHz: 457.51 })).body.detail).toContain('less than the channel spacing');
+    expect((await save({ occupiedMHz: 20 })).body.detail).toContain('were kilohertz typed?');
+    expect((await save({ validUntil: '2026-02-30' })).body.detail).toContain('it must be a day like');
+    const twin = await server.post(`/api/jobs/${server.jobId}/licences`, { ...fields, number: 'tsc 460-0117' });
+    expect(twin.status).toBe(409);
+    const other = await server.post(`/api/jobs/${server.jobId}/licences`, { ...fields, number: 'TSC 460-0118' });
+    expect((other.body as JobLawView).licences).toHaveLength(2);
+  });
+});
+
+describe('weather, cables and margin', () => {
+  it('are part of the plan, and a cable of what is proven', async () => {
+    const before = await server.link('Ice works');
+    const cable = { kind: 'foam10', lengthM: 10, connectors: 2 };
+    const body = {
+      version: before.link.version,
+      wantedMarginDb: 14,
+      near: { version: before.near.radio.version, cable },
+    };
+    const after = (await server.patch(`/api/links/${before.link.id}`, body)).body as LinkView;
+    expect(after.link.wantedMarginDb).toBe(14);
+    expect(after.near.radio.cable).toEqual(cable);
+    const lost = (before.basis.expectedDbm?.far ?? NaN) - (after.basis.expectedDbm?.far ?? NaN);
+    expect(lost).toBeGreaterThan(3);
+    expect(after.basis.near?.cableLossDb).toBeCloseTo(lost, 1);
+    expect(after.state.steps.find((s) => s.step === 'aim')).toMatchObject({ state: 'open' });
+    const undo = {
+      version: after.link.version,
+      wantedMarginDb: 10,
+      near: { version: after.near.radio.version, cable: null },
+    };
+    const back = (await server.patch(`/api/links/${before.link.id}`, undo)).body as LinkView;
+    expect(back.near.radio.cable).toBeNull();
+    expect(back.state.steps.find((s) => s.step === 'aim')?.state).toBe('holds');
+  });
+
+  it('a margin that the need does not have makes the plan thin, and says by how much', async () => {
+    const view = await server.link('Ice works');
+    const body = { version: view.link.version, wantedMarginDb: 40 };
+    const after = (await server.patch(`/api/links/${view.link.id}`, body)).body as LinkView;
+    expect(radioStep(after)?.because).toMatch(/^the need fails after a fade of [\d.]+ dB, 40 dB are asked for$/);
+    await server.patch(`/api/links/${view.link.id}`, { version: after.link.version, wantedMarginDb: 10 });
+  });
+
+  it('the climate belongs to the job', async () => {
+    const { job } = (await server.get(`/api/jobs/${server.jobId}`)).body as { job: { version: number } };
+    await server.patch(`/api/jobs/${server.jobId}`, { version: job.version, climateClass: 'monsoon', rainMmPerH: 120 });
+    expect((await server.link('Ice works')).climate).toEqual({ class: 'monsoon', rainMmPerH: 120 });
+    const refused = await server.patch(`/api/jobs/${server.jobId}`, { version: job.version + 1, rainMmPerH: -4 });
+    expect(refused.body.detail).toContain('rain rate is -4'.replace('-', '−'));
+  });
+});
+
+describe('kept plans', () => {
+  const choicesOf = ({ link, air, near, far }: LinkView, changes: Partial<PlanChoices> = {}): PlanChoices => {
+    const end = ({ radio }: LinkView['near']) => {
+      const { modelId, mountHeightM, conductedDbm, cableLossDb, cable, aimOffDeg, interferenceDb, polarisation } =
+        radio;
+      return { modelId, mountHeightM, conductedDbm, cableLossDb, cable, aimOffDeg, interferenceDb, polarisation };
+    };
+    const { centreMHz, returnMHz, widthMHz, protocol, errorCorrection } = air;
+    const { needNearToFarMbps, needFarToNearMbps, wantedMarginDb } = link;
+    return {
+      ...{ centreMHz, returnMHz, widthMHz, protocol, errorCorrection, near: end(near), far: end(far) },
+      ...{ needNearToFarMbps, needFarToNearMbps, wantedMarginDb, rainMmPerH: null, treeYears: 0, ...changes },
+    };
+  };
+
+  it('stand beside the plan, are replaced by name, thrown away, and come back with their link', async () => {
+    const view = await server.link('Slipway store');
+    const keep = (name: string, changes: Partial<PlanChoices>) =>
+      server.post(`/api/links/${view.link.id}/alternatives`, { name, choices: choicesOf(view, changes) });
+    await keep('Wide', { widthMHz: 80 });
+    await keep('Narrow', { widthMHz: 20 });
+    const kept = (await keep('wide', { widthMHz: 40 })).body as LinkView;
+    expect(kept.alternatives.map((a) => [a.name, a.choices.widthMHz])).toEqual([
+      ['Narrow', 20],
+      ['wide', 40],
+    ]);
+    // The plan itself is as it was.
+    expect(kept.air.widthMHz).toBe(view.air.widthMHz);
+    expect(kept.link.version).toBe(view.link.version);
+    const [narrow] = kept.alternatives;
+    expect((await server.delete(`/api/alternatives/${narrow?.id}?version=7`)).status).toBe(409);
+    expect((await server.delete(`/api/alternatives/${narrow?.id}?version=0`)).body).toEqual({ removed: true });
+    expect((await keep('Odd', { widthMHz: NaN })).status).toBe(422);
+    await server.delete(`/api/links/${view.link.id}?version=${view.link.version}`);
+    const { events } = (await server.get(`/api/jobs/${server.jobId}/events`)).body as TimelineView;
+    const removalId = events.find((e) => e.summary === 'Removed the link Slipway store')?.detail.removalId as string;
+    await server.post(`/api/removals/${removalId}/undo`);
+    expect((await server.link('Slipway store')).alternatives.map((a) => a.name)).toEqual(['wide']);
+  });
+
+  it('go with the job, as do its law and its needs', async () => {
+    const exported = (await server.get(`/api/jobs/${server.jobId}/export`)).body as JobDocument;
+    expect(exported.alternatives).toHaveLength(1);
+    expect(exported.licences?.length).toBeGreaterThan(0);
+    expect(exported.needs?.length).toBeGreaterThan(0);
+    const { jobId } = (await server.post('/api/jobs/import?copy=yes', exported)).body as { jobId: string };
+    const copy = (await server.get(`/api/jobs/${jobId}/export`)).body as JobDocument;
+    expect(copy.alternatives?.map((a) => a.choices)).toEqual(exported.alternatives?.map((a) => a.choices));
+    expect(copy.licences?.map((l) => l.number)).toEqual(exported.licences?.map((l) => l.number));
+    const names = (document: JobDocument) =>
+      document.needs?.map((need) => [document.places.find((p) => p.id === need.placeId)?.name, need.items]);
+    expect(names(copy)).toEqual(names(exported));
+    // What was written before there were any is read as before.
+    const { alternatives, licences, localRules, needs, ...older } = exported;
+    void [alternatives, licences, localRules, needs];
+    expect((await server.post('/api/jobs/import?copy=yes', older)).status).toBe(200);
+  });
+});
+
+describe('needs', () => {
+  const needs = async (): Promise<NeedsView> => (await server.get(`/api/jobs/${server.jobId}/needs`)).body as NeedsView;
+
+  it('are kept by place, and links are planned by their sum, all or none', async () => {
+    const view = await needs();
+    const cove = view.places.find((p) => p.name === 'Seal cove')?.id ?? '';
+    const office = view.feedPlaceId ?? '';
+    const item = { kind: 'camera', count: 2, toMbps: 0, fromMbps: 2, towardPlaceId: null };
+    const fields = { simultaneity: 1, growthPercent: 0, headroomPercent: 0, adapterName: '', adapterMbps: null };
+    const version = view.needs.find((need) => need.placeId === cove)?.version ?? 0;
+    const save = (body: object) =>
+      server.put(`/api/places/${cove}/need`, { ...fields, items: [item], version, ...body });
+    const saved = (await save({})).body as NeedsView;
+    expect((await save({})).status).toBe(409);
+    const sum = sumNeeds({ ...saved, graph: { links: saved.links, cables: [] } }, saved.needs);
+    const chain = ['Ridge relay', 'Seal cove'].map((name) => saved.links.find((l) => l.name === name));
+    const links = chain.map((link) => ({
+      linkId: link?.id,
+      version: link?.version,
+      needNearToFarMbps: sum.links.get(link?.id ?? '')?.nearToFarMbps,
+      needFarToNearMbps: sum.links.get(link?.id ?? '')?.farToNearMbps,
+    }));
+    expect(links.map((l) => [l.needNearToFarMbps, l.needFarToNearMbps])).toEqual([
+      [0, 4],
+      [0, 4],
+    ]);
+    const stale = links.map((link, i) => (i === 1 ? { ...link, version: 99 } : link));
+    expect((await server.post(`/api/jobs/${server.jobId}/needs/plans`, { links: stale })).status).toBe(409);
+    expect((await server.link('Ridge relay')).link.needFarToNearMbps).not.toBe(4);
+    await server.post(`/api/jobs/${server.jobId}/needs/plans`, { links });
+    expect((await server.link('Ridge relay')).link.needFarToNearMbps).toBe(4);
+    expect(await lines()).toContainEqual(expect.stringContaining('Planned by what is needed: need near to far'));
+    const next = (await needs()).needs.find((need) => need.placeId === cove)?.version;
+    const elsewhere = await save({ version: next, items: [{ ...item, towardPlaceId: randomUUID() }] });
+    expect(elsewhere.body.detail).toContain('not of this job');
+    expect((await save({ version: next, items: [{ ...item, towardPlaceId: office }] })).status).toBe(200);
+  });
+});
