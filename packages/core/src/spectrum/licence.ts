@@ -1,4 +1,3 @@
-import type { Air } from '../air';
 import { narrowbandStepNames } from '../radio';
 import type { SpectrumRule } from './ruleSet';
 
@@ -24,8 +23,16 @@ export interface Licence {
 /** Frequencies as they are typed differ by less than this, MHz. */
 const sameMHz = 1e-4;
 
+/** What a licence sees in an air. */
+interface LicensedAir {
+  kind: string;
+  centreMHz: number;
+  returnMHz: number | null;
+  widthMHz: number;
+}
+
 /** The licence that covers an air's two frequencies, whichever end sends which. */
-export function licenceFor<L extends Licence>(air: Air, licences: readonly L[]): L | undefined {
+export function licenceFor<L extends Licence>(air: LicensedAir, licences: readonly L[]): L | undefined {
   if (air.kind !== 'duplex' || air.returnMHz === null) return undefined;
   const same = (a: number, b: number): boolean => Math.abs(a - b) < sameMHz;
   const { centreMHz, returnMHz, widthMHz } = air;

@@ -1,7 +1,7 @@
 import { routes, type NeedsView } from '@kivram/contract';
 import { sumNeeds, type NeedSum, type PlaceNeed } from '@kivram/core';
 import { Button, Select } from '@mantine/core';
-import { useMemo, useState, useSyncExternalStore } from 'react';
+import { useState, useSyncExternalStore } from 'react';
 import { Link, useParams } from 'react-router';
 import { drafts } from '../drafts/drafts';
 import { JobTabs } from '../job/JobTabs';
@@ -44,7 +44,7 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
     const need = needIn(id, draft);
     return need ? [need] : [];
   });
-  const sum = useMemo(() => sumNeeds(siteOf(view), reckoned), [view, JSON.stringify(reckoned)]); // eslint-disable-line react-hooks/exhaustive-deps -- what was typed, not the object that holds it
+  const sum = sumNeeds(siteOf(view), reckoned);
   return (
     <>
       {!view.feedPlaceId && (
