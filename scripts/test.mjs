@@ -22,7 +22,7 @@ if (only && !steps.includes(only)) giveUp(`"${only}" is no check; choose one of 
 const wanted = (/** @type {string} */ name) => !only || only === name;
 
 ensureNpmPackages();
-ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin');
+ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin', 'python3');
 
 const reports = { vitest: join(stateFolder, 'vitest.json'), playwright: join(stateFolder, 'playwright.json') };
 const template = 'kivram_loaded';

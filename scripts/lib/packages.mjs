@@ -39,6 +39,7 @@ const debianPackages = {
   chromium: () => existsSync('/usr/bin/chromium'),
   iperf3: () => existsSync('/usr/bin/iperf3'),
   'gdal-bin': () => existsSync('/usr/bin/gdalinfo'),
+  python3: () => existsSync('/usr/bin/python3'),
 };
 
 /**

@@ -20,7 +20,7 @@ interface PythonRule {
 
 /** The same file through Python, by another hand. */
 function byPython(): Record<string, PythonRule[]> {
-  const run = spawnSync('python3', [join(import.meta.dirname, 'regulatoryDb.py'), path], { encoding: 'utf8' });
+  const run = spawnSync('/usr/bin/python3', [join(import.meta.dirname, 'regulatoryDb.py'), path], { encoding: 'utf8' });
   expect(run.stderr).toBe('');
   return JSON.parse(run.stdout) as Record<string, PythonRule[]>;
 }
