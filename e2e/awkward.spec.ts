@@ -52,6 +52,9 @@ const radio: Row[] = [
   ['Needed near to far', 'many', '"many" is no number'],
   ['Cable loss at the near end', '2,5', '−2.5 dB'],
   ['Conducted power at the near end', '61', /from −20 to 60 dBm/],
+  ['Conducted power at the near end', '100', '100 mW are 20 dBm'],
+  ['Cable loss at the far end', '-2', 'would be a gain'],
+  ['Margin asked for', '90', 'from 0 to 60 dB'],
   ['Cable loss at the near end', '-1', 'from 0 to 30 dB'],
   ['Cable loss at the near end', '', 'Finish the marked fields'],
 ];

@@ -39,6 +39,7 @@ export default defineConfig<object, { standinSpeed: number }>({
         'change.spec.ts',
         'people.spec.ts',
         'offline.spec.ts',
+        'radio.spec.ts',
       ],
       use: desktop,
     },

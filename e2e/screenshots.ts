@@ -17,10 +17,7 @@ async function open(page: Page, link: string, step: string): Promise<void> {
 
 const views: [string, string, string][] = [
   ['path', 'Beacon shed', 'path'],
-  ['shaft', 'Cliff hoist', 'path'],
   ['radio', 'Ice works', 'radio'],
-  ['hub', 'Rope walk', 'radio'],
-  ['licensed', 'Pump house', 'radio'],
   ['bench', 'Net loft', 'bench'],
   ['mount', 'Quay crane', 'mount'],
   ['prove', 'Slipway store', 'prove'],
@@ -48,6 +45,8 @@ test('the network', async ({ page }) => {
 });
 
 for (const [file, tab] of [
+  ['need', 'Need'],
+  ['law', 'Law'],
   ['people', 'People'],
   ['visits', 'Visits'],
 ] as const) {
@@ -73,6 +72,13 @@ for (const [file, link, step] of views) {
     await page.screenshot({ path: `${import.meta.dirname}/${shots}/${file}.png` });
   });
 }
+
+test('which gear', async ({ page }) => {
+  await open(page, 'Ice works', 'radio');
+  await page.getByText('Which gear?').click();
+  await page.waitForTimeout(700);
+  await page.screenshot({ path: `${import.meta.dirname}/${shots}/gear.png` });
+});
 
 test('the map, with what is seen from a mast', async ({ page }) => {
   await page.goto('/');

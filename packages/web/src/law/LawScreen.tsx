@@ -52,7 +52,7 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
         Source: {law.source ?? 'not known'}; in force since {law.validFrom}. Where several rules hold for a channel, the
         one counts that allows most for its use; those with a source of their own are for links between fixed points.
       </p>
-      <div className="scroll">
+      <div className="scroll" tabIndex={0} role="region" aria-label="The rules as a table">
         <table className="ruled law-table">
           <thead>
             <tr>

@@ -104,7 +104,7 @@ function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedS
       {crossed.length === 0 ? (
         <p>Nothing yet: say below what is done at the places.</p>
       ) : (
-        <div className="scroll">
+        <div className="scroll" tabIndex={0} role="region" aria-label="What must cross each link, as a table">
           <table className="ruled need-sums">
             <thead>
               <tr>

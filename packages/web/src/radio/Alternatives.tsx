@@ -96,7 +96,7 @@ export function Alternatives({
           {left.length > 0 && <span className="note">{left.length} not shown</span>}
         </fieldset>
       )}
-      <div className="scroll">
+      <div className="scroll" tabIndex={0} role="region" aria-label="Plans side by side">
         <Comparison columns={shown} place={all[0] ?? null} />
       </div>
       {may.work && (

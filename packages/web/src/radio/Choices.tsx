@@ -47,6 +47,7 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
   });
   const rows: FacingRow[] = [
     numbers('ConductedDbm', 'Conducted power', 'dBm'),
+    numbers('CableLossDb', 'Cable loss', 'dB'),
     numbers('MountHeightM', 'Height over the ground', length.unit, length.perUnit),
     {
       key: 'polarisation',
@@ -85,7 +86,7 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
     },
     {
       key: 'cable',
-      name: 'Cable to an antenna of its own',
+      name: 'Cable by its kind, on top',
       ...both((side) => (
         <Select
           aria-label={`Cable at the ${side} end`}
@@ -119,7 +120,6 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
             ),
           },
         ]),
-    numbers('CableLossDb', 'Other loss on the way', 'dB'),
     numbers('AimOffDeg', 'Aim may be off by', '°'),
     numbers('InterferenceDb', 'Noise that others add', 'dB'),
   ];
@@ -137,10 +137,7 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
 function hasMore(draft: PlanDraft): boolean {
   return (['near', 'far'] as const).some(
     (side) =>
-      draft[`${side}CableKind`] !== 'none' ||
-      draft[`${side}CableLossDb`] !== 0 ||
-      draft[`${side}AimOffDeg`] !== 0 ||
-      draft[`${side}InterferenceDb`] !== 0,
+      draft[`${side}CableKind`] !== 'none' || draft[`${side}AimOffDeg`] !== 0 || draft[`${side}InterferenceDb`] !== 0,
   );
 }
 

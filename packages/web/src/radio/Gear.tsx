@@ -43,7 +43,7 @@ export function Gear({
           that model, law and receivers bear.
         </span>
       </p>
-      <div className="scroll">
+      <div className="scroll" tabIndex={0} role="region" aria-label="The ranked models as a table">
         <table className="ruled gear-table">
           <thead>
             <tr>

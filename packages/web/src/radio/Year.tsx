@@ -11,6 +11,7 @@ import {
 import { lazy, Suspense, useMemo } from 'react';
 import { typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
+import { useSeen } from '../parts/useSeen';
 import { shortTime } from './shortTime';
 
 const YearChart = lazy(async () => ({ default: (await import('./YearChart')).YearChart }));
@@ -19,6 +20,7 @@ export const directionWords: Record<Direction, string> = { nearToFar: 'near to f
 
 /** What crosses over an average year: step by step, with the time for which each is not reached, and by what. */
 export function Year({ plan, prediction }: { plan: LinkPlan; prediction: LinkPrediction }) {
+  const [chart, isSeen] = useSeen();
   const years = useMemo(
     () => ({
       nearToFar: yearOf(plan, prediction, 'nearToFar'),
@@ -30,9 +32,13 @@ export function Year({ plan, prediction }: { plan: LinkPlan; prediction: LinkPre
     <section className="year">
       <h2>An average year</h2>
       <NeedOfYear prediction={prediction} />
-      <Suspense fallback={<div style={{ height: 220 }} />}>
-        <YearChart years={years} need={plan.need ?? null} />
-      </Suspense>
+      <div ref={chart} style={{ minHeight: 220 }}>
+        {isSeen && (
+          <Suspense>
+            <YearChart years={years} need={plan.need ?? null} />
+          </Suspense>
+        )}
+      </div>
       <div className="columns">
         {directions.map((direction) => (
           <LadderTable key={direction} direction={direction} year={years[direction]} prediction={prediction} />
@@ -81,7 +87,12 @@ function LadderTable({
   return (
     <div>
       <h3 className={direction === 'nearToFar' ? 'far' : 'near'}>{directionWords[direction]}: the ladder of steps</h3>
-      <div className="ladder-scroll">
+      <div
+        className="ladder-scroll"
+        tabIndex={0}
+        role="region"
+        aria-label={`The ladder of steps ${directionWords[direction]}`}
+      >
         <table className="ruled ladder">
           <thead>
             <tr>

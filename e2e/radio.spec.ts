@@ -1,0 +1,146 @@
+import { expect, templateName, testOver } from './server';
+import { expectAccessible, loaded, watchForTrouble } from './support';
+
+/** What is changed here other tests look at as it was. */
+const test = testOver({ template: templateName, demo: true });
+
+test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Ice works, / }).click();
+  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
+  const power = page.getByRole('textbox', { name: 'Conducted power at the near end' });
+
+  await test.step('a line opens to what it was computed from', async () => {
+    const line = page.getByRole('button', { name: 'Free-space loss' }).first();
+    await line.click();
+    await expect(page.getByText('antenna to antenna')).toBeVisible();
+    await expect(page.getByText('From: ITU-R P.525-4.')).toBeVisible();
+    await line.click();
+    await expect(page.getByText('antenna to antenna')).toBeHidden();
+  });
+
+  await test.step('milliwatts are caught, and what was likely meant is taken', async () => {
+    await power.fill('12.6');
+    await expect(page.getByText(/6 dB over the limit|37.6/).first()).toBeVisible();
+    await power.fill('100');
+    await expect(page.getByText('100 mW are 20 dBm')).toBeVisible();
+    await page.getByRole('button', { name: 'Take 20 dBm' }).click();
+    await expect(power).toHaveValue('20');
+    await expect(page.getByText('+9.0').first()).toBeVisible();
+  });
+
+  await test.step('the least power that does it is taken', async () => {
+    await page.getByRole('button', { name: 'Take these powers' }).click();
+    await expect(power).toHaveValue('0');
+    await expect(page.getByRole('button', { name: 'Taken' })).toBeDisabled();
+    await page.getByRole('button', { name: 'Back to what is saved' }).click();
+    await expect(power).toHaveValue('11');
+  });
+
+  await test.step('harder rain takes minutes of the year', async () => {
+    const rain = page.getByRole('slider', { name: /Rain exceeded/ });
+    await rain.focus();
+    for (let i = 0; i < 5; i++) await rain.press('ArrowRight');
+    await expect(page.getByText('35 mm/h').first()).toBeVisible();
+    // Weather is no choice: there is nothing to save.
+    await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+    await page.getByRole('button', { name: 'Back to what is saved' }).click();
+    await expect(page.getByText('30 mm/h').first()).toBeVisible();
+  });
+
+  await test.step('gear is ranked, tried, kept and compared', async () => {
+    await page.getByText('Which gear?').click();
+    await loaded(page);
+    await expect(page.getByText(/of 9 models do it, the cheapest first/)).toBeVisible();
+    await expectAccessible(page);
+    const pane = page.getByRole('row', { name: /Pane 16/ });
+    await expect(pane).toContainText('184 TSC');
+    await expect(page.getByRole('row', { name: /Thread 460/ })).toContainText('needs a licensed pair');
+    await pane.getByRole('button', { name: 'Try it' }).click();
+    await expect(page.getByText('−9.0').first()).toBeVisible();
+    await page.getByText('Side by side').click();
+    await page.getByRole('textbox', { name: 'Keep what is being tried as' }).fill('Small antennas');
+    await page.getByRole('button', { name: 'Keep it' }).click();
+    const table = page.getByRole('table').filter({ hasText: 'Gear, near and far' });
+    await expect(table.getByRole('columnheader', { name: 'Small antennas' })).toBeVisible();
+    await expect(table.getByRole('row', { name: /^Both radios cost/ })).toContainText('296 TSC');
+    await expect(table.getByRole('row', { name: /^Both radios cost/ })).toContainText('184 TSC');
+    await page.getByRole('checkbox', { name: 'What is being tried' }).uncheck();
+    await expect(table.getByRole('columnheader', { name: 'What is being tried' })).toBeHidden();
+    await expectAccessible(page);
+  });
+
+  await test.step('and adopted: what was proven opens, and says why', async () => {
+    await page.reload();
+    await page.getByRole('button', { name: 'Make it the plan' }).click();
+    await expect(page.getByRole('button', { name: 'Make it the plan' })).toBeDisabled();
+    await page.getByText('The plan', { exact: true }).click();
+    await expect(power).toHaveValue('20');
+    await page.keyboard.press('7');
+    await expect(page.getByText(/changed since:/).first()).toBeVisible();
+  });
+  expect(trouble).toEqual([]);
+});
+
+test('needs are added up along the links, and plans take them over', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Need', exact: true }).click();
+  await expect(page.getByText('Powerline adapter at Net loft passes 18 Mbit/s')).toBeVisible();
+  const loft = page.getByRole('group', { name: 'Net loft' });
+  const row = page.getByRole('row', { name: /^Net loft/ });
+  await expect(row).toContainText('39Mbit/s');
+
+  await test.step('what is typed is added up at once, and a headline rate is doubted', async () => {
+    await loft.getByRole('button', { name: '+ something else' }).click();
+    await loft.getByRole('textbox', { name: 'Each, to the place' }).last().fill('867');
+    await expect(loft.getByText(/is the rate on air that a box/)).toBeVisible();
+    await loft.getByRole('button', { name: 'Take 607 Mbit/s' }).click();
+    await expect(row).toContainText('570Mbit/s');
+    await expect(row).toContainText('fails');
+    await loft.getByRole('button', { name: 'Remove something else' }).click();
+    await expect(row).toContainText('39Mbit/s');
+  });
+
+  await test.step('a megabyte is eight megabits', async () => {
+    await loft.getByRole('button', { name: '+ IP camera' }).click();
+    await loft.getByRole('textbox', { name: 'Typed in' }).last().click();
+    await page.getByRole('option', { name: 'MByte/s' }).click();
+    await loft.getByRole('textbox', { name: 'Each, from the place' }).last().fill('1');
+    await expect(row).toContainText('10Mbit/s');
+    await loft.getByRole('button', { name: 'Save' }).click();
+    await expect(loft.getByRole('button', { name: 'Save' })).toBeDisabled();
+    await expectAccessible(page);
+  });
+
+  await test.step('all links are planned by the sums', async () => {
+    await page.getByRole('button', { name: /^Plan \d links by this/ }).click();
+    await expect(page.getByRole('button', { name: 'All are planned by this' })).toBeDisabled();
+  });
+  expect(trouble).toEqual([]);
+});
+
+test('a licence and a local rule are noted, and plans go by them', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Law', exact: true }).click();
+  await expect(page.getByText(/TSC 460-0117/)).toBeVisible();
+  await expect(page.getByText(/days left/)).toBeVisible();
+  await page.getByRole('button', { name: 'Note a rule' }).click();
+  await page.getByRole('textbox', { name: 'From' }).fill('5725');
+  await page.getByRole('textbox', { name: 'To', exact: true }).fill('5850');
+  await page.getByRole('textbox', { name: 'EIRP at most' }).fill('30');
+  await page.getByRole('button', { name: 'Save the rule' }).click();
+  await expect(page.getByText('reason must be text of 10 to 500 characters')).toBeVisible();
+  await page.getByRole('textbox', { name: 'What it is founded on' }).fill('Harbour order 7, since May 2026');
+  await page.getByRole('button', { name: 'Save the rule' }).click();
+  await expect(page.getByText('Harbour order 7, since May 2026')).toBeVisible();
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Links', exact: true }).click();
+  await page.getByRole('link', { name: /^Ice works, / }).click();
+  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
+  await expect(page.getByText('EIRP 6.0 dB over the limit')).toBeVisible();
+  await expect(page.getByText(/The limit: noted for this job: Harbour order 7/)).toBeVisible();
+  expect(trouble).toEqual([]);
+});
