@@ -150,6 +150,11 @@ export function eirpOf(radio: RadioPlan, frequencyMHz: number): number {
   return radio.conductedDbm - feederLossDb(radio, frequencyMHz) + radio.model.antennaGainDbi;
 }
 
+/** What each of several chains sends of a radio's power; law and ledger count all of them together. */
+export function perChainDbm(conductedDbm: number, chains: number): number {
+  return conductedDbm - 10 * Math.log10(chains);
+}
+
 /** The fastest step of a ladder that still works when the level has faded by so much. */
 export function stepAt(ladder: readonly LadderStep[], fadeDb: number): RateStep | undefined {
   let best: RateStep | undefined;

@@ -62,6 +62,15 @@ describe('loss in air (ITU-R P.676, sum of lines)', () => {
     expect(loss.waterVapourDbPerKm / water).toBeCloseTo(1, 3);
   });
 
+  // ITU-R P.676-10 annex 2, equation (22a) at 1013 hPa and 15 degrees, from memory: an approximation of its own, good to about a tenth.
+  it.each([1, 2, 5, 10, 20, 30, 40])('dry air at %d GHz agrees with the approximation of P.676-10 annex 2', (f) => {
+    const approximated = (7.2 / (f ** 2 + 0.34) + 0.62 / ((54 - f) ** 1.16 + 0.83)) * f ** 2 * 1e-3;
+    const dry = gasLoss(1000 * f, { ...standard, vapourGPerM3: 0 });
+    expect(dry.waterVapourDbPerKm).toBe(0);
+    expect(dry.oxygenDbPerKm / approximated).toBeGreaterThan(0.88);
+    expect(dry.oxygenDbPerKm / approximated).toBeLessThan(1.12);
+  });
+
   it('does not end at 63 GHz: beyond the peak it falls step by step, and never by 11 dB over two channels', () => {
     const at = (mHz: number) => gasLoss(mHz).oxygenDbPerKm;
     expect(at(62_640)).toBeGreaterThan(at(64_800));

@@ -1,6 +1,5 @@
 import { channelCautions } from './cautions';
-import type { LinkView } from '@kivram/contract';
-import { poeWords, type EndPrediction, type LinkPrediction } from '@kivram/core';
+import { perChainDbm, poeWords, type EndPrediction, type LinkPlan, type LinkPrediction } from '@kivram/core';
 import type { ReactNode } from 'react';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
@@ -8,15 +7,16 @@ import { Rate } from '../parts/Rate';
 
 /** What follows from the plan at both ends: power, level, margin, step; and by how much that differs from the plan in place. */
 export function Levels({
+  plan: { near, far },
   prediction,
   before,
-  view,
 }: {
+  plan: LinkPlan;
   prediction: LinkPrediction;
   /** of the plan in place, where something else is tried */
   before: LinkPrediction | null;
-  view: LinkView;
 }) {
+  const chains = { near: near.model.streams, far: far.model.streams };
   const limitDbm = prediction.near.eirpLimitDbm;
   const { lawKnown } = prediction.near;
   const limitText = !lawKnown
@@ -61,6 +61,16 @@ export function Levels({
               </strong>
             ),
           },
+          ...(chains.near > 1 || chains.far > 1
+            ? [
+                {
+                  key: 'chain',
+                  name: 'Power in each chain',
+                  near: <Figure value={perChainDbm(near.conductedDbm, chains.near)} unit="dBm" />,
+                  far: <Figure value={perChainDbm(far.conductedDbm, chains.far)} unit="dBm" />,
+                },
+              ]
+            : []),
           { key: 'noise', name: 'Noise', ...figure((e) => e.noiseDbm, 'dBm') },
           { key: 'margin', name: 'Margin before it drops', ...figure((e) => e.marginDb, 'dB', true) },
           {
@@ -72,14 +82,14 @@ export function Levels({
           {
             key: 'port',
             name: 'Ethernet port',
-            near: <Figure value={view.near.model.ethernetMbps} unit="Mbit/s" digits={0} />,
-            far: <Figure value={view.far.model.ethernetMbps} unit="Mbit/s" digits={0} />,
+            near: <Figure value={near.model.ethernetMbps} unit="Mbit/s" digits={0} />,
+            far: <Figure value={far.model.ethernetMbps} unit="Mbit/s" digits={0} />,
           },
           {
             key: 'poe',
             name: 'Power over the cable',
-            near: poeWords[view.near.model.poe],
-            far: poeWords[view.far.model.poe],
+            near: poeWords[near.model.poe],
+            far: poeWords[far.model.poe],
           },
         ]}
       />

@@ -234,7 +234,7 @@ function Consequences({
   const { near, far } = view;
   return (
     <div className="radio-follows">
-      <Levels prediction={prediction} before={before} view={view} />
+      <Levels plan={plan} prediction={prediction} before={before} />
       <Power plan={plan} wantedDb={wantedDb} take={take} />
       <Year plan={plan} prediction={prediction} />
       <div className="columns">

@@ -33,6 +33,7 @@ export const dmg: RadioKind = {
   words: '60 GHz',
   steps: table.map((_, i) => i + 1),
   stepName: (mcs) => `MCS ${mcs}, ${table[mcs - 1]?.name ?? 'not defined'}`,
+  guardsUs: [],
   rateMbps: (mcs, widthMHz) => (widthMHz === 2160 ? table[mcs - 1]?.mbps : undefined),
   minimumSensitivityDbm: (mcs) => table[mcs - 1]?.sensitivityDbm ?? Infinity,
   access: contention(exchange, 64),

@@ -24,11 +24,20 @@ export interface RadioKind {
   steps: readonly number[];
   /** What an installer calls a step: its index where the standard numbers them, and its modulation. */
   stepName(mcs: number): string;
+  /** guard intervals between symbols, shortest first, microseconds; none where the layer has no such choice */
+  guardsUs: readonly number[];
   /**
    * Rate on air, Mbit/s.
+   * @param guardUs the shortest, which radios take in the open, unless another is said
    * @returns undefined where the standard defines no such combination
    */
-  rateMbps(mcs: number, widthMHz: number, streams: number, errorCorrection: boolean): number | undefined;
+  rateMbps(
+    mcs: number,
+    widthMHz: number,
+    streams: number,
+    errorCorrection: boolean,
+    guardUs?: number,
+  ): number | undefined;
   /** The level at which any radio of this kind must still decode a step, dBm; good radios do better. */
   minimumSensitivityDbm(mcs: number, widthMHz: number, errorCorrection: boolean): number;
   access: Access;

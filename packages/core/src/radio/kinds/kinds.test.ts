@@ -45,6 +45,26 @@ describe('rates on air, IEEE 802.11', () => {
     expect(rateMbps('VHT', mcs, widthMHz, streams)).toBeCloseTo(mbps, 1);
   });
 
+  // IEEE 802.11-2020 tables 19-27 ff. and 21-30 ff., 802.11ax-2021 tables 27-55 ff.; from memory.
+  it.each([
+    ['HT', 7, 20, 1, { 0.4: 72.2, 0.8: 65 }],
+    ['HT', 7, 40, 2, { 0.4: 300, 0.8: 270 }],
+    ['VHT', 8, 20, 1, { 0.4: 86.7, 0.8: 78 }],
+    ['VHT', 9, 40, 1, { 0.4: 200, 0.8: 180 }],
+    ['VHT', 9, 80, 2, { 0.4: 866.7, 0.8: 780 }],
+    ['VHT', 9, 160, 2, { 0.4: 1733.3, 0.8: 1560 }],
+    ['HE', 11, 20, 1, { 0.8: 143.4, 1.6: 135.4, 3.2: 121.9 }],
+    ['HE', 11, 40, 1, { 0.8: 286.8, 1.6: 270.8, 3.2: 243.8 }],
+    ['HE', 11, 80, 1, { 0.8: 600.5, 1.6: 567.1, 3.2: 510.4 }],
+    ['HE', 0, 80, 1, { 0.8: 36, 1.6: 34, 3.2: 30.6 }],
+    ['HE', 11, 160, 2, { 0.8: 2402, 1.6: 2268.5, 3.2: 2041.7 }],
+  ] as const)('%s MCS %i in %i MHz, %i streams, in every guard interval', (phy, mcs, width, streams, rates) => {
+    const kind = radioKinds[phy];
+    expect(kind.guardsUs.map((guard) => kind.rateMbps(mcs, width, streams, false, guard)?.toFixed(1))).toEqual(
+      Object.values(rates).map((rate) => rate.toFixed(1)),
+    );
+  });
+
   it('knows no width that the layer does not have', () => {
     expect(rateMbps('HT', 7, 80, 2)).toBeUndefined();
     expect(rateMbps('DMG', 1, 80, 1)).toBeUndefined();

@@ -45,6 +45,7 @@ export const narrowband: RadioKind = {
   words: 'licensed narrowband',
   steps: table.map((_, i) => i),
   stepName: (mcs) => table[mcs]?.name ?? 'not defined',
+  guardsUs: [],
   rateMbps: (mcs, widthMHz, _streams, errorCorrection) => {
     const step = table[mcs];
     if (!step || !narrowbandWidthsMHz.some((w) => Math.abs(w - widthMHz) < 1e-9)) return undefined;

@@ -4,8 +4,9 @@ import { bitsPerOfdmSymbol, contention, ofdmExchange, ofdmSensitivityDbm, ofdmSt
 /** Data subcarriers by channel width: IEEE 802.11-2020 clause 21. */
 const subcarriers: Partial<Record<number, number>> = { 20: 52, 40: 108, 80: 234, 160: 468 };
 
-/** Symbol and short guard interval, microseconds. */
-const symbolUs = 3.2 + 0.4;
+/** A symbol without its guard interval, microseconds. */
+const symbolUs = 3.2;
+const guardsUs = [0.4, 0.8];
 
 /** 802.11ac. */
 export const vht: RadioKind = {
@@ -13,11 +14,12 @@ export const vht: RadioKind = {
   words: '802.11ac',
   steps: stepsUpTo(9),
   stepName: ofdmStepName,
-  rateMbps: (mcs, widthMHz, streams) => {
+  guardsUs,
+  rateMbps: (mcs, widthMHz, streams, _errorCorrection, guardUs = guardsUs[0] ?? 0) => {
     const tones = subcarriers[widthMHz];
     const bits = tones && mcs <= 9 ? bitsPerOfdmSymbol(mcs, tones) : undefined;
     if (!tones || !bits || streams < 1 || streams > 8 || !allows(mcs, widthMHz, streams)) return undefined;
-    return (bits * streams) / symbolUs;
+    return (bits * streams) / (symbolUs + guardUs);
   },
   minimumSensitivityDbm: ofdmSensitivityDbm,
   access: contention(ofdmExchange, 64), // IEEE 802.11-2020 9.3.1.8
