@@ -9,7 +9,7 @@ import {
   type LinkPrediction,
 } from '@kivram/core';
 import { Button, SegmentedControl } from '@mantine/core';
-import { useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
@@ -19,10 +19,8 @@ import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
-import { Alternatives } from './Alternatives';
 import { Choices } from './Choices';
 import { Doubts } from './Doubts';
-import { Gear } from './Gear';
 import { Ledger } from './Ledger';
 import { Levels } from './Levels';
 import {
@@ -41,6 +39,9 @@ import './radio.css';
 import { Rates } from './Rates';
 import { WeatherChoices } from './WeatherChoices';
 import { Year } from './Year';
+
+const Gear = lazy(async () => ({ default: (await import('./Gear')).Gear }));
+const Alternatives = lazy(async () => ({ default: (await import('./Alternatives')).Alternatives }));
 
 const looks = [
   { value: 'plan', label: 'The plan' },
@@ -143,27 +144,29 @@ export function RadioScreen() {
           see radar. Do not use it where the link must never drop.
         </p>
       )}
-      {look === 'gear' && plan && (
-        <Gear
-          view={view}
-          plan={plan}
-          models={catalogue}
-          wantedDb={wantedDb}
-          take={may.work && !view.sharers.length ? tryGear : undefined}
-        />
-      )}
-      {look === 'compare' && (
-        <Alternatives
-          view={view}
-          draft={draft}
-          models={catalogue}
-          tryAgain={(next) => {
-            setDraft(() => next);
-            setQuery({});
-          }}
-          adopted={kept.drop}
-        />
-      )}
+      <Suspense>
+        {look === 'gear' && plan && (
+          <Gear
+            view={view}
+            plan={plan}
+            models={catalogue}
+            wantedDb={wantedDb}
+            take={may.work && !view.sharers.length ? tryGear : undefined}
+          />
+        )}
+        {look === 'compare' && (
+          <Alternatives
+            view={view}
+            draft={draft}
+            models={catalogue}
+            tryAgain={(next) => {
+              setDraft(() => next);
+              setQuery({});
+            }}
+            adopted={kept.drop}
+          />
+        )}
+      </Suspense>
       {look === 'plan' && (
         <>
           <Choices draft={draft} set={set} errors={errors} view={view} models={catalogue} />
