@@ -10,7 +10,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { ProblemError } from './api';
 import { startWorker } from './offline/caches';
-import { isKept, KeptReading, keptMs } from './offline/keptReading';
+import { isKept, keptMs, keptReading } from './offline/keptReading';
 import { router } from './router';
 import { SettingsProvider } from './settings';
 import { theme } from './theme';
@@ -39,7 +39,7 @@ const queries: QueryClient = new QueryClient({
 
 /** What was opened once can be read without a network. */
 const kept = {
-  persister: new KeptReading(),
+  persister: keptReading,
   maxAge: keptMs,
   buster: String(import.meta.env.VITE_BUILD),
   dehydrateOptions: { shouldDehydrateQuery: isKept },

@@ -79,3 +79,6 @@ const passing = new Set<unknown>(['health', 'find']);
 export function isKept({ queryKey, state }: Pick<Query, 'queryKey' | 'state'>): boolean {
   return state.data !== undefined && !passing.has(queryKey[0]);
 }
+
+/** Of this browser. */
+export const keptReading = new KeptReading();

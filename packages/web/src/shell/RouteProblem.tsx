@@ -1,5 +1,17 @@
+import { routes } from '@kivram/contract';
 import { Button } from '@mantine/core';
 import { Link, useLocation, useRouteError } from 'react-router';
+import { keptReading } from '../offline/keptReading';
+
+/** What was kept to be read without a network may be what the page cannot show: where the server can be asked, it goes. */
+async function tryAgain(): Promise<void> {
+  const answers = await fetch(routes.health.path).then(
+    ({ ok }) => ok,
+    () => false,
+  );
+  if (answers) await keptReading.removeClient();
+  window.location.reload();
+}
 
 /** In place of a screen that could not be drawn: what happened, and the ways on. What was typed is kept elsewhere and comes back. */
 export function RouteProblem() {
@@ -16,7 +28,7 @@ export function RouteProblem() {
         What you have typed is kept and stands there again when the page does.
       </p>
       <div className="row">
-        <Button onClick={() => window.location.reload()}>Try again</Button>
+        <Button onClick={() => void tryAgain()}>Try again</Button>
         <Button component={Link} to="/jobs" variant="default">
           All jobs
         </Button>
