@@ -57,6 +57,8 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
     const pane = page.getByRole('row', { name: /Pane 16/ });
     await expect(pane).toContainText('184 TSC');
     await expect(page.getByRole('row', { name: /Thread 460/ })).toContainText('needs a licensed pair');
+    await pane.getByRole('button', { name: 'Brinmoor Pane 16' }).click();
+    await expect(page.getByRole('heading', { name: 'What arrives at the far end' })).toBeVisible();
     await pane.getByRole('button', { name: 'Try it' }).click();
     await expect(page.getByText('−9.0').first()).toBeVisible();
     await page.getByText('Side by side').click();
@@ -66,6 +68,8 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
     await expect(table.getByRole('columnheader', { name: 'Small antennas' })).toBeVisible();
     await expect(table.getByRole('row', { name: /^Both radios cost/ })).toContainText('296 TSC');
     await expect(table.getByRole('row', { name: /^Both radios cost/ })).toContainText('184 TSC');
+    await table.getByRole('button', { name: 'Level, far end' }).click();
+    await expect(table.getByRole('row', { name: /^Antenna gain, receiving/ })).toContainText('−9.0');
     await page.getByRole('checkbox', { name: 'What is being tried' }).uncheck();
     await expect(table.getByRole('columnheader', { name: 'What is being tried' })).toBeHidden();
     await expectAccessible(page);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { rankGear } from '.';
+import { planWithGear, predictLink, rankGear } from '.';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 import type { Model } from '../gear';
 
@@ -35,6 +35,16 @@ describe('which gear', () => {
     expect(out.get('deaf')?.why).toBe('level');
     const close = rankGear(over(0.01), [named('loud', { leastConductedDbm: 10, antennaGainDbi: 25 })], 10)[0];
     expect(close?.ruledOut?.words).toMatch(/its least power is \d/);
+  });
+
+  it('is what a prediction of the plan with that gear says', () => {
+    const plan = over(3);
+    for (const option of rankGear(plan, [named('a'), named('b', { antennaGainDbi: 30 })], 10)) {
+      const withGear = planWithGear(plan, option);
+      const prediction = predictLink(withGear ?? plan);
+      expect(prediction.need?.fadeDb).toBeCloseTo(option.fadeDb, 9);
+      expect(prediction.nearToFar.aloneMbps).toBeCloseTo(option.aloneMbps, 9);
+    }
   });
 
   it('takes the narrowest width that does the job', () => {

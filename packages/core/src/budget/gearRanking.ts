@@ -51,6 +51,24 @@ export function rankGear(
     .sort((a, b) => Number(a.ruledOut !== null) - Number(b.ruledOut !== null) || byMerit(a, b));
 }
 
+/** The plan with the gear of an option, as it was ranked; null where it has no channel. */
+export function planWithGear(plan: LinkPlan, { model, channel, powerDbm }: GearOption): LinkPlan | null {
+  if (!channel || !powerDbm) return null;
+  const protocol = protocolFor(model, plan.air);
+  const air = plan.air.kind === 'duplex' ? { ...plan.air, protocol } : { ...plan.air, ...channel, protocol };
+  return {
+    ...plan,
+    air,
+    near: { ...plan.near, model, conductedDbm: powerDbm.near },
+    far: { ...plan.far, model, conductedDbm: powerDbm.far },
+  };
+}
+
+/** The protocol of an air where a model speaks it, else the first that it does. */
+function protocolFor({ protocols }: Model, { protocol }: Air): Air['protocol'] {
+  return protocols.includes(protocol) ? protocol : (protocols[0] ?? protocol);
+}
+
 function byMerit(a: GearOption, b: GearOption): number {
   if (a.ruledOut || b.ruledOut) return rank(a) - rank(b) || b.fadeDb - a.fadeDb || b.aloneMbps - a.aloneMbps;
   // Money of different kinds is not compared.
@@ -112,7 +130,7 @@ interface LawfulAir {
 /** The air with each width of a model, narrowest first, on the channel where the law allows it most; a licensed pair has its own. */
 function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
   const { air, law } = plan;
-  const protocol = model.protocols.includes(air.protocol) ? air.protocol : (model.protocols[0] ?? air.protocol);
+  const protocol = protocolFor(model, air);
   const use = useOf(air, !plan.shaft);
   const allowed = (channel: Channel): { mostEirpDbm: number; radar: boolean } | undefined =>
     law ? allowanceOf(law, channel, use, model.antennaGainDbi) : { mostEirpDbm: Infinity, radar: false };

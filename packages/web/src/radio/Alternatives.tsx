@@ -3,6 +3,7 @@ import {
   channelNumber,
   ends,
   tryPredict,
+  type LedgerLine,
   type LinkPlan,
   type LinkPrediction,
   type Model,
@@ -192,6 +193,8 @@ function KeptActions({
 interface Line {
   name: string;
   of(column: Column): ReactNode;
+  /** what it is made of, to be opened */
+  ledger?(column: Column): readonly LedgerLine[];
   /** what differs from the plan in place, where it is a figure */
   value?(column: Column): number | null;
   unit?: string;
@@ -306,19 +309,55 @@ function Comparison({ columns, place }: { columns: readonly Column[]; place: Col
       </thead>
       <tbody>
         {lines.map((line) => (
-          <tr key={line.name}>
-            <th scope="row">{line.name}</th>
-            {columns.map((column) => (
-              <td key={column.key}>
-                {line.of(column)}
-                {column !== place && place && <Against line={line} column={column} place={place} />}
-              </td>
-            ))}
-          </tr>
+          <ComparedLine key={line.name} line={line} columns={columns} place={place} />
         ))}
       </tbody>
     </table>
   );
+}
+
+function ComparedLine({ line, columns, place }: { line: Line; columns: readonly Column[]; place: Column | null }) {
+  const [open, setOpen] = useState(false);
+  const row = (shown: Line, className: string, name: ReactNode) => (
+    <tr key={shown.name} className={className}>
+      <th scope="row">{name}</th>
+      {columns.map((column) => (
+        <td key={column.key}>
+          {shown.of(column)}
+          {column !== place && place && <Against line={shown} column={column} place={place} />}
+        </td>
+      ))}
+    </tr>
+  );
+  if (!line.ledger) return row(line, '', line.name);
+  return (
+    <>
+      {row(
+        line,
+        '',
+        <button type="button" className="ledger-line" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {line.name}
+        </button>,
+      )}
+      {open && ledgerLines(line, columns).map((term) => row(term, 'alternatives-term', term.name))}
+    </>
+  );
+}
+
+/** The lines of a ledger as lines of the comparison: all that any of the plans has. */
+function ledgerLines({ ledger }: Line, columns: readonly Column[]): Line[] {
+  const named = new Map<string, string>();
+  for (const column of columns)
+    for (const { key, label, kind } of ledger?.(column) ?? []) if (kind === 'change') named.set(key, label);
+  return [...named].map(([key, label]): Line => {
+    const value = (column: Column): number | null => ledger?.(column).find((l) => l.key === key)?.value ?? null;
+    return {
+      name: label,
+      of: (column) => <Figure value={value(column)} unit="dB" signed />,
+      value: (column) => value(column) ?? 0,
+      unit: 'dB',
+    };
+  });
 }
 
 /** What a figure differs by from the plan in place. */

@@ -1,11 +1,21 @@
 import type { LinkView } from '@kivram/contract';
-import { bandWords, channelNumber, rankGear, type GearOption, type LinkPlan, type Model } from '@kivram/core';
+import {
+  bandWords,
+  channelNumber,
+  planWithGear,
+  rankGear,
+  tryPredict,
+  type GearOption,
+  type LinkPlan,
+  type Model,
+} from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { widthText } from '../parts/channelText';
 import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
+import { Ledger } from './Ledger';
 import { shortTime } from './shortTime';
 import { availabilityText } from './Year';
 
@@ -66,7 +76,7 @@ export function Gear({
           </thead>
           <tbody>
             {shown.map((option) => (
-              <GearRow key={option.model.id} option={option} view={view} take={take} />
+              <GearRow key={option.model.id} option={option} plan={plan} view={view} take={take} />
             ))}
           </tbody>
         </table>
@@ -80,47 +90,82 @@ export function Gear({
   );
 }
 
-function GearRow({ option, view, take }: { option: GearOption; view: LinkView; take?: (option: GearOption) => void }) {
+function GearRow({
+  option,
+  plan,
+  view,
+  take,
+}: {
+  option: GearOption;
+  plan: LinkPlan;
+  view: LinkView;
+  take?: (option: GearOption) => void;
+}) {
+  const [open, setOpen] = useState(false);
   const { model, channel, aloneMbps, fadeDb, belowMin, price, watts, ruledOut } = option;
   const inPlace = view.near.model.id === model.id && view.far.model.id === model.id;
   return (
-    <tr className={ruledOut ? 'gear-out' : ''}>
-      <th scope="row">
-        {model.maker} {model.name}
-        {inPlace && <span className="note"> in the plan</span>}
-      </th>
-      <td>
-        <StateMark state={ruledOut ? 'fails' : 'holds'} because={ruledOut?.words ?? 'does it'} />
-      </td>
-      <td>
-        {channel ? (
-          <>
-            {bandWords[model.band]}
-            {model.band !== 'licensed' && `, ${channelNumber(channel)}`}
-            <span className="note"> {widthText(channel.widthMHz)}</span>
-          </>
-        ) : (
-          '–'
-        )}
-      </td>
-      <td className="right">{channel ? <Rate mbps={aloneMbps} /> : '–'}</td>
-      <td className="right">{Number.isFinite(fadeDb) ? <Figure value={fadeDb} unit="dB" /> : '–'}</td>
-      <td className="right figure">{Number.isFinite(fadeDb) ? availabilityText(belowMin) : '–'}</td>
-      <td className="right figure">{Number.isFinite(fadeDb) ? shortTime(belowMin) : '–'}</td>
-      <td className="right">
-        <Figure value={model.antennaGainDbi} unit="dBi" digits={0} />
-      </td>
-      <td className="right figure">{price ? `${price.amount} ${price.currency}` : 'not known'}</td>
-      <td className="right figure">{watts === null ? 'not known' : `${typeset(watts, 1)} W`}</td>
-      {take && (
+    <>
+      <tr className={ruledOut ? 'gear-out' : ''}>
+        <th scope="row">
+          <button type="button" className="ledger-line" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {model.maker} {model.name}
+          </button>
+          {inPlace && <span className="note"> in the plan</span>}
+        </th>
         <td>
-          {channel && !inPlace && (
-            <Button size="compact-sm" variant="default" onClick={() => take(option)}>
-              Try it
-            </Button>
+          <StateMark state={ruledOut ? 'fails' : 'holds'} because={ruledOut?.words ?? 'does it'} />
+        </td>
+        <td>
+          {channel ? (
+            <>
+              {bandWords[model.band]}
+              {model.band !== 'licensed' && `, ${channelNumber(channel)}`}
+              <span className="note"> {widthText(channel.widthMHz)}</span>
+            </>
+          ) : (
+            '–'
           )}
         </td>
+        <td className="right">{channel ? <Rate mbps={aloneMbps} /> : '–'}</td>
+        <td className="right">{Number.isFinite(fadeDb) ? <Figure value={fadeDb} unit="dB" /> : '–'}</td>
+        <td className="right figure">{Number.isFinite(fadeDb) ? availabilityText(belowMin) : '–'}</td>
+        <td className="right figure">{Number.isFinite(fadeDb) ? shortTime(belowMin) : '–'}</td>
+        <td className="right">
+          <Figure value={model.antennaGainDbi} unit="dBi" digits={0} />
+        </td>
+        <td className="right figure">{price ? `${price.amount} ${price.currency}` : 'not known'}</td>
+        <td className="right figure">{watts === null ? 'not known' : `${typeset(watts, 1)} W`}</td>
+        {take && (
+          <td>
+            {channel && !inPlace && (
+              <Button size="compact-sm" variant="default" onClick={() => take(option)}>
+                Try it
+              </Button>
+            )}
+          </td>
+        )}
+      </tr>
+      {open && (
+        <tr>
+          <td colSpan={take ? 11 : 10} className="gear-terms">
+            <Terms option={option} plan={plan} />
+          </td>
+        </tr>
       )}
-    </tr>
+    </>
+  );
+}
+
+/** Both ledgers of a model, from power to level. */
+function Terms({ option, plan }: { option: GearOption; plan: LinkPlan }) {
+  const withGear = planWithGear(plan, option);
+  const prediction = withGear && tryPredict(withGear).prediction;
+  if (!prediction) return <p>{option.ruledOut?.words ?? 'It cannot be computed.'}</p>;
+  return (
+    <div className="columns">
+      <Ledger title="What arrives at the near end" end="near" prediction={prediction.near} />
+      <Ledger title="What arrives at the far end" end="far" prediction={prediction.far} />
+    </div>
   );
 }
