@@ -1,9 +1,9 @@
 import type { LinkView } from '@kivram/contract';
 import { cables, cableKinds, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
-import { Button, Select } from '@mantine/core';
+import { Button, Select, Slider } from '@mantine/core';
 import { useState, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
-import { NumberField, type TypedNumber } from '../parts/NumberField';
+import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
 import { useSettings } from '../settings';
 import { modelFor, type DraftErrors, type PlanDraft } from './planDraft';
 
@@ -19,6 +19,9 @@ type NumberKey =
   'ConductedDbm' | 'CableLossDb' | 'CableLengthM' | 'Connectors' | 'AimOffDeg' | 'InterferenceDb' | 'MountHeightM';
 
 const feetM = 0.3048;
+
+/** Antennas are slid up to here; higher ones are typed, m. */
+const mostSlidM = 40;
 
 /** What is chosen for each radio; it stays where it is while nothing can be computed. */
 export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
@@ -39,16 +42,47 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
       size="sm"
     />
   );
+  /** Moved by hand, with everything following. */
+  const slider = (side: End, key: 'ConductedDbm' | 'MountHeightM', label: string) => {
+    const model = modelFor(view[side], draft[`${side}ModelId`], models) ?? view[side].model;
+    const typed = numberIn(draft[`${side}${key}`]);
+    const [least, most] =
+      key === 'ConductedDbm'
+        ? [model.leastConductedDbm, model.mostConductedDbm]
+        : [0, Math.max(mostSlidM, Math.ceil(view[side].radio.mountHeightM / 10) * 10)];
+    return (
+      <Slider
+        className="radio-slider"
+        min={least}
+        max={most}
+        step={0.5}
+        value={Math.min(most, Math.max(least, Number.isNaN(typed) ? least : typed))}
+        onChange={(value) => set(`${side}${key}`)(value)}
+        label={null}
+        thumbLabel={`${label} at the ${side} end, by hand`}
+      />
+    );
+  };
   const both = (of: (side: End) => ReactNode) => ({ near: of('near'), far: of('far') });
   const numbers = (key: NumberKey, name: string, unit: string, perUnit?: number): FacingRow => ({
     key,
     name,
     ...both((side) => number(side, key, name, unit, perUnit)),
   });
+  const slid = (key: 'ConductedDbm' | 'MountHeightM', name: string, unit: string, perUnit?: number): FacingRow => ({
+    key,
+    name,
+    ...both((side) => (
+      <div className={`radio-slid radio-slid-${side}`}>
+        {number(side, key, name, unit, perUnit)}
+        {slider(side, key, name)}
+      </div>
+    )),
+  });
   const rows: FacingRow[] = [
-    numbers('ConductedDbm', 'Conducted power', 'dBm'),
+    slid('ConductedDbm', 'Conducted power', 'dBm'),
     numbers('CableLossDb', 'Cable loss', 'dB'),
-    numbers('MountHeightM', 'Height over the ground', length.unit, length.perUnit),
+    slid('MountHeightM', 'Height over the ground', length.unit, length.perUnit),
     {
       key: 'polarisation',
       name: 'Polarisation',

@@ -23,6 +23,7 @@ import { Choices } from './Choices';
 import { Doubts } from './Doubts';
 import { Ledger } from './Ledger';
 import { Levels } from './Levels';
+import { Now } from './Now';
 import {
   draftBody,
   draftChanged,
@@ -138,6 +139,7 @@ export function RadioScreen() {
       <Clash draft={kept} what="The plan" />
       <Problem error={save.error} />
       {!prediction && <Problem error={new Error(tried.predictionError ?? 'This plan cannot be computed.')} />}
+      {prediction && look === 'plan' && <Now prediction={prediction} before={before} />}
       {prediction?.radarWatch && (
         <p className="caution">
           Radar channel: the radios listen a minute before they send, and leave the channel for half an hour when they

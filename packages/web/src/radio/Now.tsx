@@ -1,0 +1,76 @@
+import type { LinkPrediction } from '@kivram/core';
+import type { ReactNode } from 'react';
+import { typeset } from '../parts/Figure';
+import { rateText } from '../parts/channelText';
+import { shortTime } from './shortTime';
+
+/** What a plan comes to, in one line that stays in sight while something is moved; with what it differs by from the plan in place. */
+export function Now({ prediction, before }: { prediction: LinkPrediction; before: LinkPrediction | null }) {
+  const { near, far, nearToFar, farToNear, need } = prediction;
+  const was = (of: (of: LinkPrediction) => number): number | null => before && of(before);
+  const fadeDb = need?.fadeDb ?? -Infinity;
+  return (
+    <dl className="radio-now" aria-label="What the plan comes to">
+      <Item name="near hears" className="near" now={near.rslDbm} was={was((p) => p.near.rslDbm)} unit="dBm" />
+      <Item name="far hears" className="far" now={far.rslDbm} was={was((p) => p.far.rslDbm)} unit="dBm" />
+      <RateItem name="near to far" now={nearToFar.aloneMbps} was={was((p) => p.nearToFar.aloneMbps)} />
+      <RateItem name="far to near" now={farToNear.aloneMbps} was={was((p) => p.farToNear.aloneMbps)} />
+      {Number.isFinite(fadeDb) ? (
+        <Item name="may fade by" now={fadeDb} was={was((p) => p.need?.fadeDb ?? NaN)} unit="dB" />
+      ) : (
+        <Part name="may fade by">
+          <span className="radio-now-bad">the need does not cross</span>
+        </Part>
+      )}
+      <Part name="need not met, a year">
+        <span className="figure">{need ? shortTime(need.below.totalMin) : '–'}</span>
+        {before?.need && need && shortTime(before.need.below.totalMin) !== shortTime(need.below.totalMin) && (
+          <span className="note"> was {shortTime(before.need.below.totalMin)}</span>
+        )}
+      </Part>
+    </dl>
+  );
+}
+
+function Part({ name, className, children }: { name: string; className?: string; children: ReactNode }) {
+  return (
+    <div>
+      <dt className={className}>{name}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}
+
+function Item({
+  name,
+  className,
+  now,
+  was,
+  unit,
+  digits = 1,
+}: {
+  name: string;
+  className?: string;
+  now: number;
+  was: number | null;
+  unit: string;
+  digits?: number;
+}) {
+  const by = was === null ? 0 : now - was;
+  return (
+    <Part name={name} className={className}>
+      <span className="figure">
+        {typeset(now, digits)} <span className="unit">{unit}</span>
+      </span>
+      {Math.abs(by) >= 0.5 * 10 ** -digits && Number.isFinite(by) && (
+        <span className="ledger-was">{typeset(by, digits, true)}</span>
+      )}
+    </Part>
+  );
+}
+
+function RateItem({ name, now, was }: { name: string; now: number; was: number | null }) {
+  const { value, unit, digits } = rateText(now);
+  const per = now === 0 ? 1 : value / now;
+  return <Item name={name} now={value} was={was === null ? null : was * per} unit={unit} digits={digits} />;
+}
