@@ -74,6 +74,8 @@ export interface LinkView {
   sharers: { id: string; name: string }[];
   /** what this air leaves for the link while the others take what they need; null where nothing can be predicted */
   shared: SharedRates | null;
+  /** between its ends; null where it has no geometry */
+  distanceM: number | null;
   /** share of the air's time that the others on it need */
   othersLoad: number;
   /** the weather of the job */

@@ -40,6 +40,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     logins: { near: logins.get(near.radio.id) ?? null, far: logins.get(far.radio.id) ?? null },
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
+    distanceM: predictionOf(record).prediction?.distanceM ?? null,
     othersLoad: othersLoadOf(record, onAir),
     climate: record.climate,
     terrain,

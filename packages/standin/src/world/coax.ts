@@ -5,7 +5,7 @@ const atMHz = [100, 400, 1000, 2400, 6000];
 
 /** What a metre takes at each, dB: as cables of such sizes are measured, rounded. */
 const dbPerM: Readonly<Record<CableKind, readonly number[]>> = {
-  rg58: [0.16, 0.35, 0.66, 1.14, 2.05],
+  rg58: [0.16, 0.35, 0.68, 1.2, 2.35],
   rg213: [0.068, 0.144, 0.25, 0.43, 0.78],
   foam10: [0.043, 0.089, 0.142, 0.225, 0.365],
   hardline12: [0.022, 0.045, 0.073, 0.117, 0.195],

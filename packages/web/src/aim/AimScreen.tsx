@@ -1,4 +1,5 @@
 import { useLinkContext } from '../link/LinkLayout';
+import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Problem } from '../parts/Problem';
 import { AimResult } from './AimResult';
 import { BreakOff } from './BreakOff';
@@ -12,7 +13,8 @@ import { lazy, Suspense, useState } from 'react';
 
 /** Aiming: begin, follow the words, end; the stand-in's hands stand apart below. */
 export function AimScreen() {
-  const { view, prediction } = useLinkContext();
+  const { view } = useLinkContext();
+  const prediction = useLinkPrediction();
   const { running, alignment } = view;
   if (!prediction) {
     return (

@@ -1,6 +1,6 @@
-import { evidenceText, planOf, steps, tryPredict, type LinkPrediction, type StepState } from '@kivram/core';
+import { evidenceText, steps, type StepState } from '@kivram/core';
 import type { LinkView } from '@kivram/contract';
-import { useMemo, useSyncExternalStore } from 'react';
+import { useSyncExternalStore } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
 import { drafts } from '../drafts/drafts';
 import { Problem } from '../parts/Problem';
@@ -11,7 +11,6 @@ import { Wire } from './Wire';
 
 interface LinkContext {
   view: LinkView;
-  prediction: LinkPrediction | null;
 }
 
 /** A link's workspace: the wire above, the step in hand below. */
@@ -21,7 +20,6 @@ export function LinkLayout() {
   const navigate = useNavigate();
   const view = link.data;
   const may = useMay(view?.link.jobId ?? '');
-  const prediction = useMemo(() => (view ? tryPredict(planOf(view)).prediction : null), [view]);
   useKeys({
     ...Object.fromEntries(steps.map((step, i) => [String(i + 1), () => void navigate(`/links/${linkId}/${step}`)])),
     j: () => view && void navigate(`/jobs/${view.link.jobId}`),
@@ -40,12 +38,12 @@ export function LinkLayout() {
         linkId={linkId}
         near={view.near.place.name}
         far={view.far.place.name}
-        distanceM={prediction?.distanceM ?? null}
+        distanceM={view.distanceM}
         states={view.state.steps}
       />
       <StepReason states={view.state.steps} />
       <Unsaved linkId={linkId} />
-      <Outlet context={{ view, prediction } satisfies LinkContext} />
+      <Outlet context={{ view } satisfies LinkContext} />
     </>
   );
 }

@@ -3,6 +3,7 @@ import { dateText, polarisationWords, publicPowerDensityLimitWPerM2, type End, t
 import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
+import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Facing } from '../parts/Facing';
 import { CompassFigure } from '../parts/CompassFigure';
 import { Figure, Height } from '../parts/Figure';
@@ -27,7 +28,8 @@ const shaftCautions = [
 
 /** Before and while mounting: the cautions, and what each mount must be set to. */
 export function MountScreen() {
-  const { view, prediction } = useLinkContext();
+  const { view } = useLinkContext();
+  const prediction = useLinkPrediction();
   const { near, far, link } = view;
   const isShaft = link.pathKind === 'shaft';
   const each = (of: (predicted: EndPrediction, end: End) => React.ReactNode) => ({

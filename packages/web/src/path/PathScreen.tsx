@@ -15,6 +15,7 @@ import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
+import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Figure, Height } from '../parts/Figure';
 import { PlainSelect } from '../parts/PlainSelect';
 import { Problem } from '../parts/Problem';
@@ -33,7 +34,8 @@ const ShaftView = lazy(async () => ({ default: (await import('./ShaftView')).Sha
 
 /** Whether the two ends see each other in radio's sense, what is in the way, how high to mount, and where to point. */
 export function PathScreen() {
-  const { view, prediction } = useLinkContext();
+  const { view } = useLinkContext();
+  const prediction = useLinkPrediction();
   const state = view.state.steps.find((s) => s.step === 'path');
   if (!prediction) {
     return (

@@ -13,6 +13,7 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
+import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Figure } from '../parts/Figure';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
@@ -29,7 +30,8 @@ const directions: { value: Direction; label: string }[] = [
 
 /** Proving: measured beside expected and needed, and what limits. */
 export function ProveScreen() {
-  const { view, prediction } = useLinkContext();
+  const { view } = useLinkContext();
+  const prediction = useLinkPrediction();
   return (
     <>
       <Measured view={view} prediction={prediction} />

@@ -1,11 +1,14 @@
 import type { LinkView } from '@kivram/contract';
 import { channelNumber, protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
-import { Select, Switch } from '@mantine/core';
+import { Select } from '@mantine/core';
+import { lazy, Suspense } from 'react';
 import { widthText } from '../parts/channelText';
-import { numberIn, NumberField } from '../parts/NumberField';
+import { numberIn } from '../parts/NumberField';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
-interface AirChoicesProps {
+const LicensedPair = lazy(async () => ({ default: (await import('./LicensedPair')).LicensedPair }));
+
+export interface AirChoicesProps {
   view: LinkView;
   draft: PlanDraft;
   setDraft(change: (draft: PlanDraft) => PlanDraft): void;
@@ -16,7 +19,7 @@ interface AirChoicesProps {
 
 /** What both ends share: width, channel and protocol, or the two frequencies of a licence. */
 export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoicesProps) {
-  const { air, law, link } = view;
+  const { link, law, air } = view;
   const licensed = air.kind === 'duplex';
   const use = useOf(air, link.pathKind !== 'shaft');
   const widths = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
@@ -40,7 +43,9 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
         w={130}
       />
       {licensed ? (
-        <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
+        <Suspense>
+          <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
+        </Suspense>
       ) : (
         <>
           <Select
@@ -75,41 +80,5 @@ export function nearest(centresMHz: readonly number[], before: PlanDraft['centre
   return centresMHz.reduce(
     (a, b) => (Math.abs(b - from) < Math.abs(a - from) ? b : a),
     centresMHz[0] ?? (Number.isNaN(from) ? 0 : from),
-  );
-}
-
-/** Frequencies and coding of a licensed pair, as its licence has them. */
-function LicensedPair({
-  view: { near, far },
-  draft,
-  setDraft,
-  errors,
-}: Pick<AirChoicesProps, 'view' | 'draft' | 'setDraft' | 'errors'>) {
-  const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
-  const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
-  const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
-    <NumberField
-      label={`${place} sends on`}
-      value={draft[key]}
-      onChange={(value) => setDraft((d) => ({ ...d, [key]: value }))}
-      unit="MHz"
-      error={errors[key]}
-      w={180}
-    />
-  );
-  return (
-    <>
-      {frequency(nearSends, near.place.name)}
-      {frequency(farSends, far.place.name)}
-      <Switch
-        label="Error correction"
-        checked={draft.errorCorrection}
-        onChange={(event) => {
-          const errorCorrection = event.currentTarget.checked;
-          setDraft((d) => ({ ...d, errorCorrection }));
-        }}
-        mt={28}
-      />
-    </>
   );
 }

@@ -1,9 +1,10 @@
 import type { LinkView } from '@kivram/contract';
 import { cables, cableKinds, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
-import { Button, Select, Slider } from '@mantine/core';
+import { Button, Select } from '@mantine/core';
 import { useState, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
+import { Range } from '../parts/Range';
 import { useSettings } from '../settings';
 import { modelFor, type DraftErrors, type PlanDraft } from './planDraft';
 
@@ -51,15 +52,14 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
         ? [model.leastConductedDbm, model.mostConductedDbm]
         : [0, Math.max(mostSlidM, Math.ceil(view[side].radio.mountHeightM / 10) * 10)];
     return (
-      <Slider
+      <Range
         className="radio-slider"
         min={least}
         max={most}
         step={0.5}
         value={Math.min(most, Math.max(least, Number.isNaN(typed) ? least : typed))}
-        onChange={(value) => set(`${side}${key}`)(value)}
-        label={null}
-        thumbLabel={`${label} at the ${side} end, by hand`}
+        onMove={(value) => set(`${side}${key}`)(value)}
+        aria-label={`${label} at the ${side} end, by hand`}
       />
     );
   };

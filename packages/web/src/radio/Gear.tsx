@@ -16,8 +16,7 @@ import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { Ledger } from './Ledger';
-import { shortTime } from './shortTime';
-import { availabilityText } from './Year';
+import { availabilityText, shortTime } from './shortTime';
 
 /** Models shown before more are asked for. */
 const usual = 12;

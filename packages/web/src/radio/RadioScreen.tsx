@@ -8,7 +8,7 @@ import {
   type LinkPlan,
   type LinkPrediction,
 } from '@kivram/core';
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Clash } from '../drafts/Clash';
@@ -102,13 +102,18 @@ export function RadioScreen() {
   return (
     <>
       <Sharers view={view} />
-      <SegmentedControl
-        aria-label="What to look at"
-        data={looks}
-        value={look}
-        onChange={(value) => setQuery(value === 'plan' ? {} : { look: value })}
-        mb={12}
-      />
+      <nav aria-label="What to look at" className="radio-looks">
+        {looks.map(({ value, label }) => (
+          <Link
+            key={value}
+            to={value === 'plan' ? '.' : `?look=${value}`}
+            relative="path"
+            aria-current={value === look ? 'page' : undefined}
+          >
+            {label}
+          </Link>
+        ))}
+      </nav>
       <div className="row radio-plan">
         <AirChoices
           view={view}

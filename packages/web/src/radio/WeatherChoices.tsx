@@ -1,8 +1,8 @@
 import type { LinkView } from '@kivram/contract';
 import { climateOf, climates, likelyClimate } from '@kivram/core';
-import { Slider } from '@mantine/core';
 import { Link } from 'react-router';
 import { numberIn } from '../parts/NumberField';
+import { Range } from '../parts/Range';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
 interface Props {
@@ -26,27 +26,25 @@ export function WeatherChoices({ draft, set, view }: Props) {
       <label>
         What if it rains <span className="figure">{rain.toFixed(0)} mm/h</span>
         {draft.rainMmPerH !== null && <span className="note">, {usual} in the plan</span>}
-        <Slider
+        <Range
           min={0}
           max={200}
           step={1}
           value={rain}
-          onChange={(value) => set('rainMmPerH')(value === usual ? null : value)}
-          label={null}
-          thumbLabel="Rain exceeded for 0.01 % of the year, mm/h"
+          onMove={(value) => set('rainMmPerH')(value === usual ? null : value)}
+          aria-label="Rain exceeded for 0.01 % of the year, mm/h"
         />
       </label>
       {grows && (
         <label>
           The trees in <span className="figure">{years === 0 ? 'this year' : `${years} years`}</span>
-          <Slider
+          <Range
             min={0}
             max={20}
             step={1}
             value={years}
-            onChange={set('treeYears')}
-            label={null}
-            thumbLabel="Years that the trees grow"
+            onMove={set('treeYears')}
+            aria-label="Years that the trees grow"
           />
         </label>
       )}

@@ -1,6 +1,5 @@
 import {
   directions,
-  minutesAYear,
   yearOf,
   type Direction,
   type LinkPlan,
@@ -150,16 +149,4 @@ function Margin({ db, scale: { low, high } }: { db: number; scale: { low: number
       <span className="figure">{typeset(db, 0, true)} dB</span>
     </span>
   );
-}
-
-/** Beyond this the models behind it say nothing any more. */
-const mostPercent = 99.999;
-
-/** Share of a year that some minutes leave, in percent with as many nines as there are. */
-export function availabilityText(belowMin: number): string {
-  const percent = 100 * (1 - belowMin / minutesAYear);
-  if (percent <= 0) return '0 %';
-  if (percent > mostPercent) return `over ${mostPercent} %`;
-  const nines = Math.floor(-Math.log10(1 - percent / 100));
-  return `${percent.toFixed(Math.max(1, nines - 1))} %`;
 }

@@ -1,3 +1,5 @@
+import { minutesAYear } from '@kivram/core';
+
 /** A time of a year in the unit that people say it in: "under a minute", "53 min", "4.2 h", "12 days", "all of it". @param minutes of an average year */
 export function shortTime(minutes: number): string {
   if (minutes <= 0) return 'never';
@@ -7,4 +9,16 @@ export function shortTime(minutes: number): string {
   if (hours < 48) return `${hours.toFixed(hours < 10 ? 1 : 0)} h`;
   const days = hours / 24;
   return days >= 365 ? 'all of it' : `${days.toFixed(0)} days`;
+}
+
+/** Beyond this the models behind it say nothing any more. */
+const mostPercent = 99.999;
+
+/** Share of a year that some minutes leave, in percent with as many nines as there are. */
+export function availabilityText(belowMin: number): string {
+  const percent = 100 * (1 - belowMin / minutesAYear);
+  if (percent <= 0) return '0 %';
+  if (percent > mostPercent) return `over ${mostPercent} %`;
+  const nines = Math.floor(-Math.log10(1 - percent / 100));
+  return `${percent.toFixed(Math.max(1, nines - 1))} %`;
 }

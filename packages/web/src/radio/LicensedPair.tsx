@@ -1,0 +1,39 @@
+import { Switch } from '@mantine/core';
+import { NumberField } from '../parts/NumberField';
+import type { AirChoicesProps } from './AirChoices';
+
+/** Frequencies and coding of a licensed pair, as its licence has them. */
+export function LicensedPair({
+  view: { near, far },
+  draft,
+  setDraft,
+  errors,
+}: Pick<AirChoicesProps, 'view' | 'draft' | 'setDraft' | 'errors'>) {
+  const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
+  const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
+  const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
+    <NumberField
+      label={`${place} sends on`}
+      value={draft[key]}
+      onChange={(value) => setDraft((d) => ({ ...d, [key]: value }))}
+      unit="MHz"
+      error={errors[key]}
+      w={180}
+    />
+  );
+  return (
+    <>
+      {frequency(nearSends, near.place.name)}
+      {frequency(farSends, far.place.name)}
+      <Switch
+        label="Error correction"
+        checked={draft.errorCorrection}
+        onChange={(event) => {
+          const errorCorrection = event.currentTarget.checked;
+          setDraft((d) => ({ ...d, errorCorrection }));
+        }}
+        mt={28}
+      />
+    </>
+  );
+}
