@@ -72,7 +72,9 @@ describe('needs along the graph', () => {
 
   it('go to a recorder where there is one, and then not through the feed', () => {
     const spokes = [link('q', 'office', 'quay'), link('r', 'office', 'recorder')];
-    const { links, feed } = sumNeeds(site(spokes), [need('quay', { items: [{ ...camera, towardPlaceId: 'recorder' }] })]);
+    const { links, feed } = sumNeeds(site(spokes), [
+      need('quay', { items: [{ ...camera, towardPlaceId: 'recorder' }] }),
+    ]);
     expect(links.get('q')?.farToNearMbps).toBe(8);
     expect(links.get('r')?.nearToFarMbps).toBe(8);
     expect(feed.fromMbps).toBe(0);

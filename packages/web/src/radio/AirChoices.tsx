@@ -8,7 +8,7 @@ import type { DraftErrors, PlanDraft } from './planDraft';
 
 const LicensedPair = lazy(async () => ({ default: (await import('./LicensedPair')).LicensedPair }));
 
-export interface AirChoicesProps {
+interface AirChoicesProps {
   view: LinkView;
   draft: PlanDraft;
   setDraft(change: (draft: PlanDraft) => PlanDraft): void;
@@ -19,9 +19,10 @@ export interface AirChoicesProps {
 
 /** What both ends share: width, channel and protocol, or the two frequencies of a licence. */
 export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoicesProps) {
-  const { link, law, air } = view;
-  const licensed = air.kind === 'duplex';
-  const use = useOf(air, link.pathKind !== 'shaft');
+  const { law } = view;
+  const licensed = view.air.kind === 'duplex';
+  const isOutdoor = view.link.pathKind !== 'shaft';
+  const use = useOf(view.air, isOutdoor);
   const widths = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
   const centres = usableCentresMHz(near, far, law, draft.widthMHz, use);
   const spoken = near.protocols.filter((p) => far.protocols.includes(p));

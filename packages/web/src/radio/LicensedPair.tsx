@@ -1,14 +1,17 @@
+import type { LinkView } from '@kivram/contract';
 import { Switch } from '@mantine/core';
 import { NumberField } from '../parts/NumberField';
-import type { AirChoicesProps } from './AirChoices';
+import type { DraftErrors, PlanDraft } from './planDraft';
+
+interface Props {
+  view: LinkView;
+  draft: PlanDraft;
+  setDraft(change: (draft: PlanDraft) => PlanDraft): void;
+  errors: DraftErrors;
+}
 
 /** Frequencies and coding of a licensed pair, as its licence has them. */
-export function LicensedPair({
-  view: { near, far },
-  draft,
-  setDraft,
-  errors,
-}: Pick<AirChoicesProps, 'view' | 'draft' | 'setDraft' | 'errors'>) {
+export function LicensedPair({ view: { near, far }, draft, setDraft, errors }: Props) {
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
   const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
   const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
