@@ -63,7 +63,7 @@ const rankUs = timeUs(
     void rankGear(
       asked,
       catalogue.map((m) => ({ ...m })),
-      10,
+      { wantedDb: 10 },
     ),
 );
 console.log(

@@ -2,7 +2,7 @@ import { allowanceOf, channelCentresMHz, channelFits, type Channel } from '../sp
 import { sendingChannel, useOf, type Air } from '../air';
 import { feederLossDb, type Model, type Price } from '../gear';
 import { minutesAYear } from './availability';
-import { ends, otherEnd, type End, type LinkPlan } from './plan';
+import { ends, otherEnd, type End, type LinkPlan, type RadioPlan } from './plan';
 import { mostHeardDbm } from './power';
 import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 
@@ -16,12 +16,12 @@ export type RuledOut =
   | { why: 'overload'; overDb: number; words: string }
   | { why: 'stations'; words: string };
 
-/** What one model at both ends would give. */
+/** What one model would give, at both ends or at one. */
 export interface GearOption {
   model: Model;
   /** on the channel and width that suit it best; null where none is allowed or the model is none for this air */
   channel: Channel | null;
-  /** at the most that model, law and receivers bear */
+  /** at the most that model, law and receivers bear; an end that keeps its radio keeps its power */
   powerDbm: { near: number; far: number } | null;
   /** TCP one way with nothing the other way, the slower of the two directions */
   aloneMbps: number;
@@ -29,39 +29,54 @@ export interface GearOption {
   fadeDb: number;
   /** minutes of an average year in which the need is not met */
   belowMin: number;
-  /** of both ends together */
+  /** of the radios that would be bought: both, or the one */
   price: Price | null;
   watts: number | null;
   ruledOut: RuledOut | null;
 }
 
+/** How a catalogue is ranked. */
+export interface RankingTerms {
+  /** by how much the levels are to be able to fade */
+  wantedDb: number;
+  /** where others share the air: only this end gets other gear, and the air and the other radio stay as they are */
+  onlyEnd?: End;
+}
+
 /**
- * Ranks a catalogue for a path and its need: every model at both ends, on the best channel that the law allows it, at the most power that is allowed. Those that do the job
- * come first, cheapest first where money is known and then by what they have to spare; then those that do not, by how little they lack.
+ * Ranks a catalogue for a path and its need: every model at both ends, on the best channel that the law allows it, at the most power that is allowed; or at one end of
+ * an air that stays. Those that do the job come first, cheapest first where money is known and then by what they have to spare; then those that do not, by how little they lack.
  * @throws RangeError as predictLink does
  */
 export function rankGear(
   plan: LinkPlan,
   models: readonly Model[],
-  wantedDb: number,
+  terms: RankingTerms,
   ground: LinkGround = groundOf(plan),
 ): GearOption[] {
   return models
-    .map((model) => optionOf(plan, model, wantedDb, ground))
+    .map((model) => optionOf(plan, model, terms, ground))
     .sort((a, b) => Number(a.ruledOut !== null) - Number(b.ruledOut !== null) || byMerit(a, b));
 }
 
 /** The plan with the gear of an option, as it was ranked; null where it has no channel. */
-export function planWithGear(plan: LinkPlan, { model, channel, powerDbm }: GearOption): LinkPlan | null {
+export function planWithGear(plan: LinkPlan, { model, channel, powerDbm }: GearOption, onlyEnd?: End): LinkPlan | null {
   if (!channel || !powerDbm) return null;
-  const protocol = protocolFor(model, plan.air);
+  const protocol = onlyEnd ? plan.air.protocol : protocolFor(model, plan.air);
   const air = plan.air.kind === 'duplex' ? { ...plan.air, protocol } : { ...plan.air, ...channel, protocol };
-  return {
-    ...plan,
-    air,
-    near: { ...plan.near, model, conductedDbm: powerDbm.near },
-    far: { ...plan.far, model, conductedDbm: powerDbm.far },
-  };
+  return withGear(plan, air, model, powerDbm, onlyEnd);
+}
+
+function withGear(
+  plan: LinkPlan,
+  air: Air,
+  model: Model,
+  powerDbm: Record<End, number>,
+  onlyEnd: End | undefined,
+): LinkPlan {
+  const radio = (end: End): RadioPlan =>
+    onlyEnd && end !== onlyEnd ? plan[end] : { ...plan[end], model, conductedDbm: powerDbm[end] };
+  return { ...plan, air, near: radio('near'), far: radio('far') };
 }
 
 /** The protocol of an air where a model speaks it, else the first that it does. */
@@ -81,7 +96,8 @@ function byMerit(a: GearOption, b: GearOption): number {
 const order: readonly RuledOut['why'][] = ['margin', 'need', 'overload', 'level', 'stations', 'law', 'band'];
 const rank = ({ ruledOut }: GearOption): number => (ruledOut ? order.indexOf(ruledOut.why) : -1);
 
-function optionOf(plan: LinkPlan, model: Model, wantedDb: number, ground: LinkGround): GearOption {
+function optionOf(plan: LinkPlan, model: Model, terms: RankingTerms, ground: LinkGround): GearOption {
+  const { onlyEnd } = terms;
   const none = (ruledOut: RuledOut): GearOption => ({
     model,
     channel: null,
@@ -89,8 +105,8 @@ function optionOf(plan: LinkPlan, model: Model, wantedDb: number, ground: LinkGr
     aloneMbps: 0,
     fadeDb: -Infinity,
     belowMin: minutesAYear,
-    price: pairPrice(model),
-    watts: pairWatts(model),
+    price: priceOf(model, onlyEnd),
+    watts: wattsOf(model, onlyEnd),
     ruledOut,
   });
   const isDuplex = plan.air.kind === 'duplex';
@@ -99,7 +115,9 @@ function optionOf(plan: LinkPlan, model: Model, wantedDb: number, ground: LinkGr
       why: 'band',
       words: isDuplex ? 'sends without a licence; this air is a licensed pair' : 'needs a licensed pair of frequencies',
     });
-  const airs = airsFor(plan, model);
+  const airs = onlyEnd ? sharedAirFor(plan, model) : airsFor(plan, model);
+  if (!airs.length && onlyEnd)
+    return none({ why: 'band', words: 'cannot join this air: its channel, width or protocol is none of its own' });
   if (!airs.length)
     return none(
       isDuplex
@@ -108,7 +126,7 @@ function optionOf(plan: LinkPlan, model: Model, wantedDb: number, ground: LinkGr
     );
   let best: GearOption | undefined;
   for (const { air, limitDbm } of airs) {
-    const option = tried(plan, model, air, limitDbm, wantedDb, ground);
+    const option = tried(plan, model, air, limitDbm, terms, ground);
     if (!best || isBetter(option, best)) best = option;
     // Of widths that do the job the narrowest: less noise, more channels for others.
     if (!option.ruledOut) break;
@@ -161,40 +179,49 @@ function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
   return airs;
 }
 
-/** One model at both ends, at the most power that model, law and receivers bear. */
+/** The air as it is, where a model can join it and the law lets it. */
+function sharedAirFor({ air, law, shaft }: LinkPlan, model: Model): LawfulAir[] {
+  const fits =
+    channelFits(air, model.lowestMHz, model.highestMHz) &&
+    model.widthsMHz.includes(air.widthMHz) &&
+    model.protocols.includes(air.protocol);
+  if (!fits) return [];
+  const limitDbm = law ? allowanceOf(law, air, useOf(air, !shaft), model.antennaGainDbi)?.mostEirpDbm : Infinity;
+  return limitDbm === undefined ? [] : [{ air, limitDbm }];
+}
+
+/** One model, at the most power that model, law and receivers bear. */
 function tried(
   plan: LinkPlan,
   model: Model,
   air: Air,
   limitDbm: number,
-  wantedDb: number,
+  { wantedDb, onlyEnd }: RankingTerms,
   ground: LinkGround,
 ): GearOption {
+  const changed = onlyEnd ? [onlyEnd] : ends;
   const lawful = (end: End): number =>
     limitDbm - model.antennaGainDbi + feederLossDb(plan[end], sendingChannel(air, plan[end].role).centreMHz);
-  const overLawDb = Math.max(...ends.map((end) => model.leastConductedDbm - lawful(end)));
-  const powerDbm = {
-    near: Math.max(model.leastConductedDbm, Math.min(model.mostConductedDbm, lawful('near'))),
-    far: Math.max(model.leastConductedDbm, Math.min(model.mostConductedDbm, lawful('far'))),
-  };
-  const set = (): LinkPlan => ({
-    ...plan,
-    air,
-    near: { ...plan.near, model, conductedDbm: powerDbm.near },
-    far: { ...plan.far, model, conductedDbm: powerDbm.far },
-  });
+  const overLawDb = Math.max(...changed.map((end) => model.leastConductedDbm - lawful(end)));
+  const powerDbm = { near: plan.near.conductedDbm, far: plan.far.conductedDbm };
+  for (const end of changed)
+    powerDbm[end] = Math.max(model.leastConductedDbm, Math.min(model.mostConductedDbm, lawful(end)));
+  const set = (): LinkPlan => withGear(plan, air, model, powerDbm, onlyEnd);
   // In a shaft the closest point is the loudest.
   const loudest = plan.shaft ? predictOver(set(), shaftGround(plan, plan.shaft.leastM)) : predictOver(set(), ground);
   let tooLoudDb = 0;
-  for (const end of ends) {
-    const overDb = loudest[otherEnd(end)].rslDbm - mostHeardDbm(model);
+  /** what the receiver bears that hears this end */
+  const bearable = (end: End): number => mostHeardDbm(set()[otherEnd(end)].model);
+  let isTooLoud = false;
+  for (const end of changed) {
+    const overDb = loudest[otherEnd(end)].rslDbm - bearable(end);
     if (overDb <= 0) continue;
+    isTooLoud = true;
     const room = powerDbm[end] - model.leastConductedDbm;
     powerDbm[end] -= Math.min(overDb, room);
     tooLoudDb = Math.max(tooLoudDb, overDb - room);
   }
-  const isLower = loudest.near.rslDbm > mostHeardDbm(model) || loudest.far.rslDbm > mostHeardDbm(model);
-  const prediction = isLower || plan.shaft ? predictOver(set(), ground) : loudest;
+  const prediction = isTooLoud || plan.shaft ? predictOver(set(), ground) : loudest;
   const fadeDb = prediction.need?.fadeDb ?? Math.min(...ends.map((end) => prediction[end].marginDb));
   return {
     model,
@@ -205,19 +232,24 @@ function tried(
     belowMin:
       prediction.need?.below.totalMin ??
       Math.max(...ends.map((end) => prediction[end].ladder[0]?.below.totalMin ?? minutesAYear)),
-    price: pairPrice(model),
-    watts: pairWatts(model),
-    ruledOut: whyNot(set(), prediction, { fadeDb, wantedDb, overLawDb, tooLoudDb }),
+    price: priceOf(model, onlyEnd),
+    watts: wattsOf(model, onlyEnd),
+    ruledOut: whyNot(set(), model, prediction, { fadeDb, wantedDb, overLawDb, tooLoudDb }),
   };
 }
 
 function whyNot(
   plan: LinkPlan,
+  model: Model,
   prediction: LinkPrediction,
   { fadeDb, wantedDb, overLawDb, tooLoudDb }: Record<'fadeDb' | 'wantedDb' | 'overLawDb' | 'tooLoudDb', number>,
 ): RuledOut | null {
-  const { model } = plan.near;
-  if (plan.air.kind === 'hub' && model.mostStations !== undefined && model.mostStations < 2)
+  if (
+    plan.air.kind === 'hub' &&
+    plan.near.model === model &&
+    model.mostStations !== undefined &&
+    model.mostStations < 2
+  )
     return { why: 'stations', words: 'takes one station only' };
   if (overLawDb > 0.05)
     return { why: 'law', words: `its least power is ${overLawDb.toFixed(1)} dB over the legal limit` };
@@ -250,11 +282,11 @@ function whyNot(
 
 const figure = (mbps: number): string => (mbps >= 10 ? mbps.toFixed(0) : mbps.toPrecision(2));
 
-function pairPrice({ price }: Model): Price | null {
-  return price ? { ...price, amount: 2 * price.amount } : null;
+function priceOf({ price }: Model, onlyEnd: End | undefined): Price | null {
+  return price ? { ...price, amount: (onlyEnd ? 1 : 2) * price.amount } : null;
 }
 
-/** What both draw at most; what a supply can deliver is no measure of it. */
-function pairWatts({ poeWatts }: Model): number | null {
-  return poeWatts === undefined ? null : 2 * poeWatts;
+/** What is drawn at most; what a supply can deliver is no measure of it. */
+function wattsOf({ poeWatts }: Model, onlyEnd: End | undefined): number | null {
+  return poeWatts === undefined ? null : (onlyEnd ? 1 : 2) * poeWatts;
 }

@@ -2,12 +2,15 @@ import type { LinkView } from '@kivram/contract';
 import {
   bandWords,
   channelNumber,
+  ends,
   planWithGear,
   rankGear,
   tryPredict,
   type GearOption,
   type LinkPlan,
   type Model,
+  type End,
+  type RankingTerms,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
@@ -26,17 +29,17 @@ export function Gear({
   view,
   plan,
   models,
-  wantedDb,
+  terms,
   take,
 }: {
   view: LinkView;
   plan: LinkPlan;
   models: readonly Model[];
-  wantedDb: number;
+  terms: RankingTerms;
   take?: (option: GearOption) => void;
 }) {
   const [all, showAll] = useState(false);
-  const ranked = useMemo(() => rankGear(plan, models, wantedDb), [plan, models, wantedDb]);
+  const ranked = useMemo(() => rankGear(plan, models, terms), [plan, models, terms]);
   const able = ranked.filter((option) => !option.ruledOut);
   const least = able.length ? Math.min(...able.map((o) => o.model.antennaGainDbi)) : null;
   const shown = all ? ranked : ranked.slice(0, usual);
@@ -48,8 +51,10 @@ export function Gear({
           ? `None of ${ranked.length} models does it: the last column says what is missing.`
           : `${able.length} of ${ranked.length} models do it, the cheapest first. The smallest antenna among them has ${typeset(least ?? 0, 0)} dBi.`}{' '}
         <span className="note">
-          Each at both ends, at heights and weather of the plan, on its narrowest sufficient width, at the most power
-          that model, law and receivers bear.
+          {terms.onlyEnd
+            ? `Each at the ${terms.onlyEnd} end only: others share this air, so channel, width and the other radio stay.`
+            : 'Each at both ends, on its narrowest sufficient width.'}{' '}
+          At heights and weather of the plan, at the most power that model, law and receivers bear.
         </span>
       </p>
       <div className="scroll" tabIndex={0} role="region" aria-label="The ranked models as a table">
@@ -64,7 +69,7 @@ export function Gear({
               <th className="right">Of a year</th>
               <th className="right">Not, a year</th>
               <th className="right">Antenna</th>
-              <th className="right">Pair costs</th>
+              <th className="right">{terms.onlyEnd ? 'Costs' : 'Pair costs'}</th>
               <th className="right">Draws</th>
               {take && (
                 <th>
@@ -75,7 +80,7 @@ export function Gear({
           </thead>
           <tbody>
             {shown.map((option) => (
-              <GearRow key={option.model.id} option={option} plan={plan} view={view} take={take} />
+              <GearRow key={option.model.id} option={option} plan={plan} terms={terms} view={view} take={take} />
             ))}
           </tbody>
         </table>
@@ -92,17 +97,20 @@ export function Gear({
 function GearRow({
   option,
   plan,
+  terms,
   view,
   take,
 }: {
   option: GearOption;
   plan: LinkPlan;
+  terms: RankingTerms;
   view: LinkView;
   take?: (option: GearOption) => void;
 }) {
   const [open, setOpen] = useState(false);
   const { model, channel, aloneMbps, fadeDb, belowMin, price, watts, ruledOut } = option;
-  const inPlace = view.near.model.id === model.id && view.far.model.id === model.id;
+  const changed = terms.onlyEnd ? [terms.onlyEnd] : ends;
+  const inPlace = changed.every((end) => view[end].model.id === model.id);
   return (
     <>
       <tr className={ruledOut ? 'gear-out' : ''}>
@@ -148,7 +156,7 @@ function GearRow({
       {open && (
         <tr>
           <td colSpan={take ? 11 : 10} className="gear-terms">
-            <Terms option={option} plan={plan} />
+            <Terms option={option} plan={plan} onlyEnd={terms.onlyEnd} />
           </td>
         </tr>
       )}
@@ -157,8 +165,8 @@ function GearRow({
 }
 
 /** Both ledgers of a model, from power to level. */
-function Terms({ option, plan }: { option: GearOption; plan: LinkPlan }) {
-  const withGear = planWithGear(plan, option);
+function Terms({ option, plan, onlyEnd }: { option: GearOption; plan: LinkPlan; onlyEnd: End | undefined }) {
+  const withGear = planWithGear(plan, option, onlyEnd);
   const prediction = withGear && tryPredict(withGear).prediction;
   if (!prediction) return <p>{option.ruledOut?.words ?? 'It cannot be computed.'}</p>;
   return (

@@ -1,9 +1,11 @@
 import { routes, type LinkView } from '@kivram/contract';
 import {
+  ends,
   shareAir,
   planOf,
   tryPredict,
   type Direction,
+  type End,
   type GearOption,
   type LinkPlan,
   type LinkPrediction,
@@ -87,13 +89,16 @@ export function RadioScreen() {
     (value: PlanDraft[Key]): void =>
       setDraft((d) => ({ ...d, [key]: value }));
   const wantedDb = numberIn(draft.wantedMarginDb) || 0;
+  // Where others share the air, the station alone gets other gear.
+  const onlyEnd: End | undefined = view.sharers.length ? (near.radio.role === 'station' ? 'near' : 'far') : undefined;
+  const terms = useMemo(() => ({ wantedDb, onlyEnd }), [wantedDb, onlyEnd]);
   const tryGear = ({ model, channel, powerDbm }: GearOption): void => {
+    const changed = onlyEnd ? [onlyEnd] : ends;
     setDraft((d) => ({
       ...d,
-      nearModelId: model.id,
-      farModelId: model.id,
-      ...(channel && { centreMHz: channel.centreMHz, widthMHz: channel.widthMHz }),
-      ...(powerDbm && { nearConductedDbm: tenths(powerDbm.near), farConductedDbm: tenths(powerDbm.far) }),
+      ...Object.fromEntries(changed.map((end) => [`${end}ModelId`, model.id])),
+      ...(powerDbm && Object.fromEntries(changed.map((end) => [`${end}ConductedDbm`, tenths(powerDbm[end])]))),
+      ...(channel && !onlyEnd && air.kind !== 'duplex' && channel),
       protocol: model.protocols.includes(d.protocol) ? d.protocol : (model.protocols[0] ?? d.protocol),
     }));
     setQuery({});
@@ -153,13 +158,7 @@ export function RadioScreen() {
       )}
       <Suspense>
         {look === 'gear' && plan && (
-          <Gear
-            view={view}
-            plan={plan}
-            models={catalogue}
-            wantedDb={wantedDb}
-            take={may.work && !view.sharers.length ? tryGear : undefined}
-          />
+          <Gear view={view} plan={plan} models={catalogue} terms={terms} take={may.work ? tryGear : undefined} />
         )}
         {look === 'compare' && (
           <Alternatives
