@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { ethernetTcpMbps, expectTcp, toMbps, unitConfusion } from '.';
+import { ethernetTcpMbps, expectTcp, parseRate, toMbps, unitConfusion } from '.';
 
 const vht = (rate: number, ethernetMbps = 1000) =>
   expectTcp({ phy: 'VHT', protocol: '802.11', phyRateMbps: rate, reversePhyRateMbps: rate, ethernetMbps });
@@ -38,6 +38,21 @@ describe('units of speed tests', () => {
     expect(toMbps(12.5, 'MByte/s')).toBe(100);
     expect(toMbps(2, 'Gbit/s')).toBe(2000);
     expect(toMbps(500, 'kbit/s')).toBe(0.5);
+  });
+
+  it.each([
+    ['1 MB/s', 8],
+    ['0.5 MByte/s', 4],
+    ['800 kbit/s', 0.8],
+    ['2,5 Gbps', 2500],
+    ['20Mbps', 20],
+    ['1 200 Mbit/s', 1200],
+  ])('reads %s with its unit', (text, mbps) => {
+    expect(parseRate(text)?.mbps).toBeCloseTo(mbps, 9);
+  });
+
+  it.each(['20', '20 mbps', '1 MBit', 'fast', '12 m', '1,234 Mbit/s', ''])('does not guess at "%s"', (text) => {
+    expect(parseRate(text)).toBeNull();
   });
 
   it('asks when bits and bytes look confused, in either direction, and not otherwise', () => {

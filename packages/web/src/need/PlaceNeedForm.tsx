@@ -7,6 +7,7 @@ import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { numberIn, NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
+import { RateField } from '../parts/RateField';
 import { sendThen, useChange, useMay } from '../queries';
 import { needBody, needDraftOf, needErrors, unitChoices, type ItemDraft, type NeedDraft } from './needDraft';
 
@@ -86,11 +87,10 @@ export function PlaceNeedForm({ draftKey, jobId, place, places, kept }: Props) {
             onChange={(event) => set({ adapterName: event.currentTarget.value })}
             w={220}
           />
-          <NumberField
+          <RateField
             label="It passes"
             value={need.adapterMbps}
             onChange={(value) => set({ adapterMbps: value })}
-            unit="Mbit/s"
             error={errors.adapterMbps}
             w={150}
           />
@@ -129,7 +129,7 @@ function Item({
   const [unit, setUnit] = useState(unitChoices[1]?.unit ?? 'Mbit/s');
   const perUnit = unitChoices.find((choice) => choice.unit === unit)?.perUnit ?? 1;
   const rate = (key: 'toMbps' | 'fromMbps', label: string) => (
-    <NumberField
+    <RateField
       label={label}
       value={item[key]}
       onChange={(value) => set({ [key]: value })}

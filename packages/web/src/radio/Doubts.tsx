@@ -3,6 +3,7 @@ import {
   doubtFrequency,
   doubtLoss,
   doubtPower,
+  doubtRate,
   doubtWidth,
   ends,
   withMinus,
@@ -64,6 +65,10 @@ export function doubtsOf(view: LinkView, draft: PlanDraft, models: readonly Mode
     if (draft[key] === null) continue;
     const wrong = both.map((model) => doubtFrequency(numberIn(draft[key]), model)).find((doubt) => doubt);
     look(key, 'MHz', '', wrong);
+  }
+  for (const key of ['needNearToFarMbps', 'needFarToNearMbps'] as const) {
+    const doubt = doubtRate('other', numberIn(draft[key]));
+    look(key, 'Mbit/s', '', doubt && { words: doubt.words, likely: doubt.likelyMbps });
   }
   look('widthMHz', 'MHz', '', doubtWidth(draft.widthMHz, both, draft.errorCorrection));
   return found;

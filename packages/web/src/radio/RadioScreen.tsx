@@ -19,6 +19,7 @@ import { useLinkContext } from '../link/LinkLayout';
 import { numberIn, NumberField } from '../parts/NumberField';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
+import { RateField } from '../parts/RateField';
 import { sendThen, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Choices } from './Choices';
@@ -210,14 +211,21 @@ function Needs({
   set<Key extends keyof PlanDraft>(key: Key): (value: PlanDraft[Key]) => void;
   errors: DraftErrors;
 }) {
-  const field = (key: 'needNearToFarMbps' | 'needFarToNearMbps' | 'wantedMarginDb', label: string, unit: string) => (
-    <NumberField label={label} value={draft[key]} onChange={set(key)} unit={unit} error={errors[key]} w={160} />
+  const rate = (key: 'needNearToFarMbps' | 'needFarToNearMbps', label: string) => (
+    <RateField label={label} value={draft[key]} onChange={set(key)} error={errors[key]} w={160} />
   );
   return (
     <>
-      {field('needNearToFarMbps', 'Needed near to far', 'Mbit/s')}
-      {field('needFarToNearMbps', 'Needed far to near', 'Mbit/s')}
-      {field('wantedMarginDb', 'Margin asked for', 'dB')}
+      {rate('needNearToFarMbps', 'Needed near to far')}
+      {rate('needFarToNearMbps', 'Needed far to near')}
+      <NumberField
+        label="Margin asked for"
+        value={draft.wantedMarginDb}
+        onChange={set('wantedMarginDb')}
+        unit="dB"
+        error={errors.wantedMarginDb}
+        w={160}
+      />
     </>
   );
 }

@@ -116,9 +116,9 @@ function LadderTable({
                 <td>
                   <Margin db={ladder.marginDb} scale={scale} />
                 </td>
-                <td className="right figure" title={causesOf(below)}>
-                  {shortTime(below.totalMin)}
-                  <span className="visually-hidden">, {causesOf(below)}</span>
+                <td className="right">
+                  <span className="figure">{shortTime(below.totalMin)}</span>
+                  {below.totalMin >= 1 && <span className="ladder-causes">{causesOf(below)}</span>}
                 </td>
               </tr>
             ))}
