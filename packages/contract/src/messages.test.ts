@@ -14,20 +14,22 @@ function fieldsOf(type: (typeof bodies)[number]): string[] {
 describe('what is refused', () => {
   it('is told in words: no name of a field, no stored word, nothing of the program', () => {
     let told = 0;
+    const strange: string[] = [];
     for (const type of [...bodies, SheetBody]) {
       for (const field of fieldsOf(type)) {
         for (const value of wrong) {
           for (const { message } of check(type, { [field]: value }).errors ?? []) {
             told++;
-            const words = `${type.name}.${field} = ${JSON.stringify(value)}: ${message}`;
-            expect(message.replace(/dBm?|MHz|Mbit/g, ''), words).not.toMatch(
-              /\$|[a-z][A-Z]\w*|\b(null|undefined|NaN|UUID|boolean|Infinity)\b/,
-            );
-            expect(message, words).not.toMatch(/wpa2-psk|wpa3-sae|2\.4GHz|5GHz|60GHz|(?<!time )slots|passive24/);
+            const isStrange =
+              /\$|[a-z][A-Z]\w*|\b(null|undefined|NaN|UUID|boolean|Infinity)\b/.test(
+                message.replace(/dBm?|MHz|Mbit/g, ''),
+              ) || /wpa2-psk|wpa3-sae|2\.4GHz|5GHz|60GHz|(?<!time )slots|passive24/.test(message);
+            if (isStrange) strange.push(`${type.name}.${field} = ${JSON.stringify(value)}: ${message}`);
           }
         }
       }
     }
+    expect(strange).toEqual([]);
     expect(told).toBeGreaterThan(1000);
   });
 });
