@@ -117,6 +117,8 @@ export interface Answers {
   needs: NeedsView;
   saveNeed: NeedsView;
   planNeeds: NeedsView;
+  createCable: NeedsView;
+  removeCable: { removed: true };
   createObstacle: Obstacle;
   changeObstacle: Obstacle;
   removeObstacle: { removed: true };

@@ -1,5 +1,5 @@
 import type { ClassConstructor } from 'class-transformer';
-import { AlternativeFields, LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
+import { AlternativeFields, CableFields, LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
 import {
   AngleBody,
   AskDeviceBody,
@@ -91,6 +91,7 @@ const bodies: {
   createLicence: LicenceFields,
   changeLicence: LicenceBody,
   saveNeed: PlaceNeedBody,
+  createCable: CableFields,
   planNeeds: PlannedNeedsBody,
   createObstacle: ObstacleFields,
   changeObstacle: ObstacleBody,

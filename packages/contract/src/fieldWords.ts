@@ -28,6 +28,8 @@ const fieldWords: Record<string, [words: string, unit: string]> = {
   aimOffDeg: ['aim off by', '°'],
   interferenceDb: ['noise that others add', ' dB'],
   wantedMarginDb: ['margin asked for', ' dB'],
+  aPlaceId: ['place at one end', ''],
+  bPlaceId: ['place at the other end', ''],
   items: ['list of needs', ''],
   count: ['number', ''],
   toMbps: ['rate to the place', ' Mbit/s'],

@@ -1,5 +1,6 @@
 import type {
   JobDocument,
+  JobLinks,
   JobLawView,
   KnownLaw,
   LinkView,
@@ -252,5 +253,21 @@ describe('needs', () => {
     const elsewhere = await save({ version: next, items: [{ ...item, towardPlaceId: randomUUID() }] });
     expect(elsewhere.body.detail).toContain('not of this job');
     expect((await save({ version: next, items: [{ ...item, towardPlaceId: office }] })).status).toBe(200);
+  });
+
+  it('take a cable as they take a link: it carries, makes a ring, and comes back with its place', async () => {
+    const before = await needs();
+    const at = (name: string) => before.places.find((p) => p.name === name)?.id ?? '';
+    const cable = { name: 'quay fibre', aPlaceId: at('Slipway store'), bPlaceId: at('Ferry office'), mbps: 1000 };
+    const made = await server.post(`/api/jobs/${server.jobId}/cables`, cable);
+    expect((made.body as NeedsView).cables).toMatchObject([cable]);
+    const { loops } = (await server.get(`/api/jobs/${server.jobId}/links`)).body as JobLinks;
+    expect(loops.join()).toMatch(/form a ring over .*quay fibre/);
+    const same = await server.post(`/api/jobs/${server.jobId}/cables`, { ...cable, bPlaceId: cable.aPlaceId });
+    expect(same.body.detail).toContain('Both ends are at one place');
+    const [kept] = (await needs()).cables;
+    expect((await server.delete(`/api/cables/${kept?.id}?version=4`)).status).toBe(409);
+    expect((await server.delete(`/api/cables/${kept?.id}?version=0`)).body).toEqual({ removed: true });
+    expect((await needs()).cables).toEqual([]);
   });
 });

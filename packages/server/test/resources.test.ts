@@ -142,7 +142,7 @@ describe('the database', () => {
     await migrate(server.databaseUrl);
     expect(await loadDemo(server.sequelize)).toBe(false);
     const rows = await server.sequelize.query(`SELECT name FROM migration`, { type: QueryTypes.SELECT });
-    expect(rows.at(-1)).toEqual({ name: '0015-needs' });
+    expect(rows.at(-1)).toEqual({ name: '0016-cables' });
   });
 
   it('has one partition of readings a month, made when needed', async () => {

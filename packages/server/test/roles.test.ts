@@ -62,7 +62,7 @@ beforeAll(async () => {
   const other = (await server.post('/api/jobs', fields)).body as { id: string };
   await comeIn('otherJob', 'installer', other.id);
 
-  const { link, near } = (await server.link('Ice works')) as LinkView;
+  const { link, near, far } = (await server.link('Ice works')) as LinkView;
   const one = async (sql: string): Promise<string> =>
     (await server.sequelize.query<{ id: string }>(sql, { type: QueryTypes.SELECT }))[0]?.id ?? '';
   const visit = (
@@ -104,6 +104,9 @@ beforeAll(async () => {
     `INSERT INTO alternative (link_id, name, choices) VALUES ('${link.id}', 'for this test', :choices)`,
     { replacements: { choices: JSON.stringify(choices) } },
   );
+  await server.sequelize.query(
+    `INSERT INTO cable (job_id, name, a_place_id, b_place_id, mbps) VALUES ('${server.jobId}', 'for this test', '${near.place.id}', '${far.place.id}', 1000)`,
+  );
   const obstacle = await one(`SELECT id FROM obstacle WHERE job_id = '${server.jobId}'`);
   const jpeg = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#345' } })
     .jpeg()
@@ -120,6 +123,7 @@ beforeAll(async () => {
     placeId: near.place.id,
     radioId: near.radio.id,
     obstacleId: obstacle,
+    cableId: await one('SELECT id FROM cable'),
     alternativeId: await one('SELECT id FROM alternative'),
     localRuleId: await one('SELECT id FROM local_rule'),
     licenceId: await one('SELECT id FROM licence'),

@@ -28,3 +28,16 @@ export class KeptNeed extends PlaceNeedFields {
   @IsUUID() placeId!: string;
   @Count() version!: number;
 }
+
+/** A cable between two places: traffic takes it as it takes a link. */
+export class CableFields {
+  @Text(1, 60) name!: string;
+  @IsUUID() aPlaceId!: string;
+  @IsUUID() bPlaceId!: string;
+  @Between(0.001, 100000, 'Mbit/s') mbps!: number;
+}
+
+export class Cable extends CableFields {
+  @IsUUID() id!: string;
+  @Count() version!: number;
+}

@@ -6,6 +6,7 @@ import {
   Air,
   Alternative,
   BasisRecord,
+  Cable,
   CrewMember,
   Event,
   Job,
@@ -131,6 +132,7 @@ export class JobDocument {
   @IsOptional() @ListOf(() => LocalRule, 1000) localRules?: LocalRule[];
   @IsOptional() @ListOf(() => Licence, 1000) licences?: Licence[];
   @IsOptional() @ListOf(() => KeptNeed, 4 * links) needs?: KeptNeed[];
+  @IsOptional() @ListOf(() => Cable, 4 * links) cables?: Cable[];
   @IsOptional() @ListOf(() => AlternativeRecord, 20 * links) alternatives?: AlternativeRecord[];
   @IsOptional() @Nested(() => Network) network!: Network | null;
   @ListOf(() => KnownDevice, 5000) devices!: KnownDevice[];

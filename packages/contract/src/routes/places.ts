@@ -1,4 +1,4 @@
-import type { ObstacleFields } from '../entities';
+import type { CableFields, ObstacleFields } from '../entities';
 import type {
   ImportPlacesBody,
   NewPlaceBody,
@@ -67,6 +67,15 @@ export const placesRoutes = {
     'installer',
     'Says what people and things at a place do over its links',
   ),
+  createCable: route<'createCable'>()<CableFields>(
+    'post',
+    '/api/jobs/:jobId/cables',
+    'installer',
+    'A cable between two places, which traffic takes as it takes a link',
+  ),
+  removeCable: route<'removeCable'>()('delete', '/api/cables/:cableId', 'installer', 'Takes a cable away', {
+    query: { version: 'the version that was looked at' },
+  }),
   planNeeds: route<'planNeeds'>()<PlannedNeedsBody>(
     'post',
     '/api/jobs/:jobId/needs/plans',

@@ -1,5 +1,5 @@
 import type { GraphLink } from '@kivram/core';
-import type { KeptNeed } from '../entities';
+import type { Cable, KeptNeed } from '../entities';
 
 /** A link as needs cross it, with what it was planned for. */
 export interface NeedLink extends GraphLink {
@@ -14,6 +14,7 @@ export interface NeedsView {
   needs: KeptNeed[];
   places: { id: string; name: string }[];
   links: NeedLink[];
+  cables: Cable[];
   feedPlaceId: string | null;
   feedDownMbps: number | null;
   feedUpMbps: number | null;

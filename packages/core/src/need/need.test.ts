@@ -93,6 +93,15 @@ describe('needs along the graph', () => {
     ]);
   });
 
+  it('take a cable as they take a link, and a slow one is a limit', () => {
+    const quay = [link('q', 'office', 'quay')];
+    const cables = [{ id: 'patch', a: 'shed', b: 'quay', mbps: 20 }];
+    const streams = need('shed', { items: [{ ...usualItem('stream4k'), count: 2, fromMbps: 0 }] });
+    const sum = sumNeeds({ ...site(quay), graph: { links: quay, cables } }, [streams]);
+    expect(sum.links.get('q')).toEqual({ nearToFarMbps: 40, farToNearMbps: 0, places: ['shed'] });
+    expect(sum.limits).toEqual([{ kind: 'cable', id: 'patch', neededMbps: 40, has: 20 }]);
+  });
+
   it('say where nothing leads', () => {
     expect(sumNeeds(site([]), [need('island', { items: [camera] })]).limits).toEqual([
       { kind: 'unreached', id: 'island', neededMbps: 8, has: 0 },

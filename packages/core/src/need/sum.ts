@@ -37,8 +37,8 @@ export interface LinkNeed {
 
 /** Something that does not let through what is asked of it. */
 export interface NeedLimit {
-  kind: 'feed' | 'adapter' | 'air' | 'unreached';
-  /** place, or air */
+  kind: 'feed' | 'adapter' | 'cable' | 'air' | 'unreached';
+  /** place, cable, or air */
   id: string;
   neededMbps: number;
   /** what there is; of an air: what its need takes of its time, 1 is all of it */
@@ -76,6 +76,8 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
     limits: [],
     feed: { toMbps: 0, fromMbps: 0 },
   };
+  /** what crosses each cable, each way */
+  const cables = new Map(graph.cables.map(({ id }) => [id, { toMbps: 0, fromMbps: 0 }]));
   const routes = new Map<string, ReturnType<typeof routesFrom>>();
   const routesOf = (from: string): ReturnType<typeof routesFrom> => {
     const known = routes.get(from) ?? routesFrom(graph, from);
@@ -98,6 +100,11 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
         continue;
       }
       for (const hop of hops) {
+        const cable = cables.get(hop.via);
+        if (cable) {
+          cable.toMbps += own.toMbps;
+          cable.fromMbps += own.fromMbps;
+        }
         const link = links.get(hop.via);
         const crossing = sum.links.get(hop.via);
         if (!link || !crossing) continue;
@@ -120,6 +127,11 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
     sum.airLoad.set(airId, (sum.airLoad.get(airId) ?? 0) + load);
   }
   for (const [id, load] of sum.airLoad) if (load > 1) sum.limits.push({ kind: 'air', id, neededMbps: load, has: 1 });
+  for (const { id, mbps: has } of graph.cables) {
+    const crossing = cables.get(id);
+    const neededMbps = Math.max(crossing?.toMbps ?? 0, crossing?.fromMbps ?? 0);
+    if (neededMbps > has) sum.limits.push({ kind: 'cable', id, neededMbps, has });
+  }
   limitsOfFeed(site, sum);
   for (const need of needs) {
     if (need.adapterMbps === null) continue;

@@ -16,6 +16,7 @@ import * as weather from './migrations/0012-weather';
 import * as law from './migrations/0013-law';
 import * as alternatives from './migrations/0014-alternatives';
 import * as needs from './migrations/0015-needs';
+import * as cables from './migrations/0016-cables';
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
@@ -42,6 +43,7 @@ export async function migrate(databaseUrl: string): Promise<void> {
       { name: '0013-law', ...withContext(law) },
       { name: '0014-alternatives', ...withContext(alternatives) },
       { name: '0015-needs', ...withContext(needs) },
+      { name: '0016-cables', ...withContext(cables) },
     ],
     context: sequelize.getQueryInterface(),
     storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),

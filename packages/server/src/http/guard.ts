@@ -108,6 +108,7 @@ const jobBy: Record<string, string> = {
   jobId: 'SELECT id AS "jobId" FROM job WHERE id = :id',
   linkId: 'SELECT job_id AS "jobId" FROM link WHERE id = :id',
   placeId: 'SELECT job_id AS "jobId" FROM place WHERE id = :id',
+  cableId: 'SELECT job_id AS "jobId" FROM cable WHERE id = :id',
   alternativeId:
     'SELECT link.job_id AS "jobId" FROM alternative JOIN link ON link.id = alternative.link_id WHERE alternative.id = :id',
   localRuleId: 'SELECT job_id AS "jobId" FROM local_rule WHERE id = :id',

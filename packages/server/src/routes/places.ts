@@ -9,6 +9,7 @@ import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { summaryOf } from '../services/jobLinks';
 import type { LinkMemos } from '../services/linkMemos';
+import { Cables } from '../services/cables';
 import { Needs } from '../services/needs';
 import { nameOf, Obstacles, viewObstacle } from '../services/obstacles';
 import { Places } from '../services/places';
@@ -30,6 +31,7 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   const places = new Places(sequelize, intake);
   const obstacles = new Obstacles(sequelize);
   const needs = new Needs(sequelize, memos);
+  const cables = new Cables(sequelize);
   const removals = new Removals(sequelize);
 
   serve(router, routes.createPlace, async ({ params, body, author }) =>
@@ -55,6 +57,14 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
 
   serve(router, routes.needs, ({ params }) => needs.view(params.jobId ?? ''));
   serve(router, routes.saveNeed, ({ params, body, author }) => needs.save(params.placeId ?? '', body, author));
+  serve(router, routes.createCable, async ({ params, body, author }) => {
+    await cables.create(params.jobId ?? '', body, author);
+    return needs.view(params.jobId ?? '');
+  });
+  serve(router, routes.removeCable, async ({ params, query, author }) => {
+    await cables.remove(params.cableId ?? '', versionOf(query), author);
+    return { removed: true };
+  });
   serve(router, routes.planNeeds, ({ params, body, author }) => needs.plan(params.jobId ?? '', body, author));
   serve(router, routes.createObstacle, async ({ params, body, author }) =>
     viewObstacle(await obstacles.create(params.jobId ?? '', body, author)),

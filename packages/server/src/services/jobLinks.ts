@@ -1,6 +1,7 @@
-import type { JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract';
+import type { Cable, JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract';
 import { findLoops, routesFrom, steps, worstState, type FeedRate, type GraphLink, type Route } from '@kivram/core';
-import { NetworkRow } from '../database/models';
+import { NetworkRow, PlaceRow } from '../database/models';
+import { cablesOf, graphCables } from './cables';
 import type { LinkLine, LinkMemos } from './linkMemos';
 
 /** How many of the most urgent matters a job's first screen shows. */
@@ -15,7 +16,13 @@ export interface Page {
 
 /** A part of a job's links, what is wrong and what is next among all of them, and where the traffic of the shown places goes. */
 export async function jobLinks(memos: LinkMemos, jobId: string, page: Page): Promise<JobLinks> {
-  const [lines, network] = await Promise.all([memos.lines(jobId), NetworkRow.findOne({ where: { jobId } })]);
+  const [lines, network, cables] = await Promise.all([
+    memos.lines(jobId),
+    NetworkRow.findOne({ where: { jobId } }),
+    cablesOf(jobId),
+  ]);
+  const ends = cables.flatMap(({ aPlaceId, bPlaceId }) => [aPlaceId, bPlaceId]);
+  const joined = ends.length ? await PlaceRow.findAll({ where: { id: ends }, attributes: ['id', 'name'] }) : [];
   const wanted = page.find.trim().toLowerCase();
   const found = wanted
     ? lines.filter((l) => [l.name, l.nearPlace, l.farPlace].some((text) => text.toLowerCase().includes(wanted)))
@@ -28,7 +35,7 @@ export async function jobLinks(memos: LinkMemos, jobId: string, page: Page): Pro
     links: shown.map(summaryOf),
     wrong: wrongOf(lines),
     next: nextOf(lines),
-    ...trafficOf(lines, shown, network),
+    ...trafficOf(lines, shown, network, cables, joined),
   };
 }
 
@@ -70,6 +77,8 @@ function trafficOf(
   lines: readonly LinkLine[],
   shown: readonly LinkLine[],
   network: NetworkRow | null,
+  cables: readonly Cable[],
+  joined: readonly PlaceRow[],
 ): Pick<JobLinks, 'traffic' | 'loops'> {
   const links = lines.map((line): GraphLink => ({
     id: line.id,
@@ -79,25 +88,29 @@ function trafficOf(
     inTurns: line.kind !== 'duplex',
     mbps: line.memo.aloneMbps,
   }));
-  const placeName = new Map(
-    lines.flatMap(
+  const placeName = new Map([
+    ...joined.map(({ id, name }) => [id, name] as const),
+    ...lines.flatMap(
       (l) =>
         [
           [l.nearPlaceId, l.nearPlace],
           [l.farPlaceId, l.farPlace],
         ] as const,
     ),
-  );
-  const linkName = new Map(lines.map((l) => [l.id, l.name]));
-  const loops = findLoops({ links, cables: [] }).map(
+  ]);
+  const linkName = new Map([...lines, ...cables].map((l) => [l.id, l.name]));
+  const graph = { links, cables: graphCables(cables) };
+  const loops = findLoops(graph).map(
     ({ places, edges }) =>
       `${places.map((id) => placeName.get(id) ?? '').join(', ')} form a ring over ${edges.map((id) => linkName.get(id) ?? '').join(', ')}: frames would run round in it for ever. Take one link out of service, or let the switches block it.`,
   );
   const feedPlaceId = network?.feedPlaceId;
   if (!feedPlaceId) return { traffic: [], loops };
   const rate: FeedRate = { downMbps: network.feedDownMbps, upMbps: network.feedUpMbps };
-  const routes = routesFrom({ links, cables: [] }, feedPlaceId, rate);
-  const placeIds = [...new Set(shown.flatMap((l) => [l.nearPlaceId, l.farPlaceId]))];
+  const routes = routesFrom(graph, feedPlaceId, rate);
+  const placeIds = [
+    ...new Set([...shown.flatMap((l) => [l.nearPlaceId, l.farPlaceId]), ...joined.map(({ id }) => id)]),
+  ];
   const traffic = placeIds.flatMap((placeId): TrafficView[] => {
     const route = routes.get(placeId);
     if (!route) return [];

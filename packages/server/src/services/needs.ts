@@ -4,6 +4,7 @@ import { JobRow, LinkRow, NetworkRow, PlaceNeedRow, PlaceRow } from '../database
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
 import { differing, jobOf, lockVersion, makeChange, sentence } from './changes';
+import { cablesOf } from './cables';
 import type { LinkMemos } from './linkMemos';
 
 /** What every place needs, and planning links by it. */
@@ -15,17 +16,19 @@ export class Needs {
 
   async view(jobId: string): Promise<NeedsView> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
-    const [needs, places, lines, rows, network] = await Promise.all([
+    const [needs, places, lines, rows, network, cables] = await Promise.all([
       needsOf(this.sequelize, jobId),
       PlaceRow.findAll({ where: { jobId, kind: 'site' }, order: [['name', 'ASC']] }),
       this.memos.lines(jobId),
       LinkRow.findAll({ where: { jobId } }),
       NetworkRow.findOne({ where: { jobId } }),
+      cablesOf(jobId),
     ]);
     const planned = new Map(rows.map((row) => [row.id, row]));
     return {
       needs,
       places: places.map(({ id, name }) => ({ id, name })),
+      cables,
       links: lines.flatMap((line) => {
         const row = planned.get(line.id);
         if (!row) return [];

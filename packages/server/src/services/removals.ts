@@ -23,6 +23,7 @@ const none = { linkIds: [], placeIds: [], obstacleIds: [], visitIds: [], photoId
 /** One table with the rows of it that go; in the order in which they can come back. */
 const tables: readonly [table: string, rows: string][] = [
   ['place', 'SELECT * FROM place WHERE id IN (:placeIds)'],
+  ['cable', 'SELECT * FROM cable WHERE a_place_id IN (:placeIds) OR b_place_id IN (:placeIds)'],
   ['place_need', 'SELECT * FROM place_need WHERE place_id IN (:placeIds)'],
   ['obstacle', 'SELECT * FROM obstacle WHERE id IN (:obstacleIds)'],
   ['air', 'SELECT * FROM air WHERE id IN (:airIds)'],
@@ -46,6 +47,11 @@ const tables: readonly [table: string, rows: string][] = [
     'SELECT * FROM photo WHERE id IN (:photoIds) OR radio_id IN (:radioIds) OR place_id IN (:placeIds) OR visit_id IN (:visitIds)',
   ],
 ];
+
+/** What comes back only where what it refers to is there: the place at the other end may be gone meanwhile. */
+const onlyWhere: Readonly<Record<string, string>> = {
+  cable: 'AND 2 = (SELECT count(*) FROM place WHERE place.id IN (r.a_place_id, r.b_place_id))',
+};
 
 const withoutGoneProfiles = `
   UPDATE removal SET rows = jsonb_set(rows, '{level_source}', (
@@ -153,7 +159,8 @@ export class Removals {
       await this.sequelize.query(withoutGoneProfiles, { transaction, replacements: { removalId } });
       for (const [table] of tables) {
         await this.sequelize.query(
-          `INSERT INTO ${table} SELECT r.* FROM removal, jsonb_populate_recordset(NULL::${table}, rows -> '${table}') r WHERE removal.id = :removalId`,
+          `INSERT INTO ${table} SELECT r.* FROM removal, jsonb_populate_recordset(NULL::${table}, rows -> '${table}') r
+           WHERE removal.id = :removalId ${onlyWhere[table] ?? ''}`,
           { transaction, replacements: { removalId } },
         );
       }

@@ -12,6 +12,7 @@ import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { sendThen, useChange, useJob, useNeeds } from '../queries';
 import { needDraftOf, needIn, siteOf, type NeedDraft } from './needDraft';
+import { Cables } from './Cables';
 import { PlaceNeedForm } from './PlaceNeedForm';
 import './need.css';
 
@@ -78,6 +79,7 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
           />
         )}
       </Working>
+      <Cables jobId={jobId} view={view} />
     </>
   );
 }
@@ -194,6 +196,10 @@ function limitWords(
   if (kind === 'adapter') {
     const adapter = view.needs.find((need) => need.placeId === id)?.adapterName || 'The adapter';
     return `${adapter.charAt(0).toUpperCase()}${adapter.slice(1)} at ${name.get(id) ?? ''} passes ${mbps(has)}, and ${mbps(neededMbps)} are needed: it is the limit, not the radio.`;
+  }
+  if (kind === 'cable') {
+    const cable = view.cables.find((one) => one.id === id);
+    return `The cable ${cable?.name ?? ''} passes ${mbps(has)}, and ${mbps(neededMbps)} are needed one way: it is the limit, not a radio.`;
   }
   if (kind === 'unreached')
     return `No link leads to ${name.get(id) ?? ''} yet: ${mbps(neededMbps)} of it are not added up.`;

@@ -70,7 +70,8 @@ export function needIn(placeId: string, draft: NeedDraft): PlaceNeed | null {
 /** Where needs are added up. */
 export function siteOf(view: NeedsView): NeedSite {
   const { links, feedPlaceId, feedDownMbps, feedUpMbps } = view;
-  return { graph: { links, cables: [] }, feedPlaceId, feedDownMbps, feedUpMbps };
+  const cables = view.cables.map(({ id, aPlaceId: a, bPlaceId: b, mbps }) => ({ id, a, b, mbps }));
+  return { graph: { links, cables }, feedPlaceId, feedDownMbps, feedUpMbps };
 }
 
 /** Units to type a rate in, with what one of each is in Mbit/s. */

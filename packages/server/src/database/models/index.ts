@@ -4,6 +4,7 @@ import { initAir } from './air';
 import { initAlternative } from './alternative';
 import { initAlignment } from './alignment';
 import { initBenchRun } from './benchRun';
+import { initCable } from './cable';
 import { initChange } from './change';
 import { initCrewMember } from './crewMember';
 import { initEvent } from './event';
@@ -41,6 +42,7 @@ export * from './air';
 export * from './alignment';
 export * from './alternative';
 export * from './benchRun';
+export * from './cable';
 export * from './change';
 export * from './crewMember';
 export * from './event';
@@ -108,6 +110,7 @@ export function initModels(sequelize: Sequelize): void {
     initThroughputTest,
     initVisit,
     initPhoto,
+    initCable,
     initChange,
     initEvent,
     initLease,

@@ -25,6 +25,7 @@ import { notFound } from '../../http/problem';
 import { storedReadings } from '../../services/alignmentViews';
 import { alternativesOf, viewAlternative } from '../../services/alternatives';
 import { notedLaw } from '../../services/law';
+import { cablesOf } from '../../services/cables';
 import { needsOf } from '../../services/needs';
 import { networkOf } from '../../services/networks';
 import { viewMember } from '../../services/people';
@@ -119,6 +120,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
   const obstacles = await obstaclesOf(jobId, transaction);
   const visits = await all(VisitRow, of, 'startedAt', 'id');
+  const cables = await cablesOf(jobId, transaction);
   const needs = await needsOf(JobRow.sequelize as Sequelize, jobId, transaction);
   const { localRules, licences } = await notedLaw(jobId, transaction);
   const records: JobDocument['alignments'] = [];
@@ -135,6 +137,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     radios: radios.map(viewRadio),
     obstacles,
     needs,
+    cables,
     localRules,
     licences,
     network,

@@ -46,6 +46,10 @@ export function strayReferences(document: JobDocument): FieldError[] {
     look(`${at}.placeId`, need.placeId, 'places');
     each(need.items, `${at}.items`, (item, here) => look(`${here}.towardPlaceId`, item.towardPlaceId, 'places'));
   });
+  each(document.cables ?? [], 'cables', (cable, at) => {
+    look(`${at}.aPlaceId`, cable.aPlaceId, 'places');
+    look(`${at}.bPlaceId`, cable.bPlaceId, 'places');
+  });
   each(document.alternatives ?? [], 'alternatives', (alternative, at) => {
     look(`${at}.linkId`, alternative.linkId, 'links');
     look(`${at}.crewMemberId`, alternative.crewMemberId, 'crew');
@@ -87,6 +91,7 @@ function* owned({ job, network, alignments, ...document }: JobDocument): Generat
     document.localRules ?? [],
     document.licences ?? [],
     document.alternatives ?? [],
+    document.cables ?? [],
     document.devices,
     document.links,
     document.benchRuns,

@@ -16,6 +16,7 @@ import {
   AlignmentRow,
   AlternativeRow,
   BenchRunRow,
+  CableRow,
   CrewMemberRow,
   EventRow,
   JobRow,
@@ -244,6 +245,7 @@ export async function insertDocument(
   );
   await put(PlaceRow, inJob(document.places));
   await put(PlaceNeedRow, document.needs ?? []);
+  await put(CableRow, inJob(document.cables ?? []));
   await put(ObstacleRow, inJob(document.obstacles ?? []));
   await put(LocalRuleRow, inJob(document.localRules ?? []));
   await put(LicenceRow, inJob(document.licences ?? []));
