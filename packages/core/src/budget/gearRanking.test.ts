@@ -38,7 +38,7 @@ describe('which gear', () => {
     const close = rankGear(over(0.01), [named('loud', { leastConductedDbm: 10, antennaGainDbi: 25 })], {
       wantedDb: 10,
     })[0];
-    expect(close?.ruledOut?.words).toMatch(/its least power is \d/);
+    expect(close?.ruledOut?.words).toMatch(/a receiver hears \d+\.\d dB too much here/);
   });
 
   it('of a hub changes one station: the air and the access point stay', () => {
@@ -50,6 +50,10 @@ describe('which gear', () => {
     expect(first?.powerDbm?.near).toBe(plan.near.conductedDbm);
     expect(first?.channel).toEqual({ centreMHz: 5745, widthMHz: 20 });
     expect(second?.ruledOut).toMatchObject({ why: 'band' });
+    const deafened = named('deafened', { antennaGainDbi: 34 });
+    const near = over(0.05, { air: { kind: 'hub', centreMHz: 5745, widthMHz: 20 } });
+    const [only] = rankGear(near, [deafened], { wantedDb: 10, onlyEnd: 'far' });
+    expect(only?.ruledOut).toMatchObject({ why: 'overload' });
     const changed = planWithGear(plan, first ?? fail(), 'far');
     expect(changed?.near).toBe(plan.near);
     expect(predictLink(changed ?? plan).need?.fadeDb).toBeCloseTo(first?.fadeDb ?? NaN, 9);

@@ -221,6 +221,8 @@ function tried(
     powerDbm[end] -= Math.min(overDb, room);
     tooLoudDb = Math.max(tooLoudDb, overDb - room);
   }
+  // The radio that stays may be too strong for the new one; nothing of it is turned down here.
+  if (onlyEnd) tooLoudDb = Math.max(tooLoudDb, loudest[onlyEnd].rslDbm - model.overloadDbm);
   const prediction = isTooLoud || plan.shaft ? predictOver(set(), ground) : loudest;
   const fadeDb = prediction.need?.fadeDb ?? Math.min(...ends.map((end) => prediction[end].marginDb));
   return {
@@ -257,7 +259,7 @@ function whyNot(
     return {
       why: 'overload',
       overDb: tooLoudDb,
-      words: `its least power is ${tooLoudDb.toFixed(1)} dB too strong here`,
+      words: `a receiver hears ${tooLoudDb.toFixed(1)} dB too much here`,
     };
   const marginDb = Math.min(prediction.near.marginDb, prediction.far.marginDb);
   if (marginDb < 0)
