@@ -13,11 +13,11 @@ export function publicPowerDensityLimitWPerM2(frequencyMHz: number): number {
 
 /**
  * The limit for the general population in the United States, W/m2: 47 CFR 1.1310(e)(1) table 1, from memory: 0.2 mW/cm2 from 30 to 300 MHz, f/1500 up to
- * 1500 MHz, 1 mW/cm2 above.
- * @throws RangeError outside 30 MHz to 100 GHz
+ * 1500 MHz, 1 mW/cm2 above. Its table ends at 100 GHz; taken here as going on up to where the other guideline ends.
+ * @throws RangeError outside 30 MHz to 300 GHz
  */
 export function fccPowerDensityLimitWPerM2(frequencyMHz: number): number {
-  requireRange('A frequency for the keep-out distance', frequencyMHz, 30, 100_000, 'MHz');
+  requireRange('A frequency for the keep-out distance', frequencyMHz, 30, 300_000, 'MHz');
   if (frequencyMHz <= 300) return 2;
   return frequencyMHz < 1500 ? frequencyMHz / 150 : 10;
 }

@@ -158,7 +158,7 @@ export function RadioScreen() {
         </p>
       )}
       <Suspense>
-        {look === 'gear' && plan && (
+        {look === 'gear' && plan && prediction && (
           <Gear view={view} plan={plan} models={catalogue} terms={terms} take={may.work ? tryGear : undefined} />
         )}
         {look === 'compare' && (
