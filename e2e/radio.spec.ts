@@ -1,5 +1,5 @@
 import { expect, templateName, testOver } from './server';
-import { expectAccessible, loaded, watchForTrouble } from './support';
+import { choose, expectAccessible, loaded, watchForTrouble } from './support';
 
 /** What is changed here other tests look at as it was. */
 const test = testOver({ template: templateName, demo: true });
@@ -116,6 +116,24 @@ test('needs are added up along the links, and plans take them over', async ({ pa
     await loft.getByRole('button', { name: 'Save' }).click();
     await expect(loft.getByRole('button', { name: 'Save' })).toBeDisabled();
     await expectAccessible(page);
+  });
+
+  await test.step('a rate is read with its unit, and that is said', async () => {
+    const passes = loft.getByRole('textbox', { name: 'It passes' });
+    await passes.fill('3 MB/s');
+    await expect(loft.getByText('3 MByte/s is 24 Mbit/s')).toBeVisible();
+    await loft.getByRole('button', { name: 'Save' }).click();
+    await expect(page.getByText('Powerline adapter at Net loft passes 24 Mbit/s')).toBeVisible();
+  });
+
+  await test.step('a cable carries as a link does', async () => {
+    await page.getByRole('textbox', { name: 'Cable', exact: true }).fill('quay fibre');
+    await choose(page, 'From', 'Net loft');
+    await choose(page, 'To', 'Rope walk');
+    await page.getByRole('button', { name: 'Note it' }).click();
+    await expect(page.getByText('quay fibre: Net loft to Rope walk')).toBeVisible();
+    await page.getByRole('button', { name: 'Take the cable quay fibre away' }).click();
+    await expect(page.getByText('quay fibre: Net loft')).toBeHidden();
   });
 
   await test.step('all links are planned by the sums', async () => {
