@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { expect, testOver } from './server';
 import { choose, expectAccessible, loaded, watchForTrouble } from './support';
 
-/** As `npm start` begins: no jobs, no gear, no laws. */
+/** As `npm start` begins: no jobs, no gear, no laws but those of real countries. */
 const test = testOver({ template: 'template0', demo: false });
 
 const group = (page: Page, name: string) => page.getByRole('group', { name, exact: true });
@@ -28,8 +28,8 @@ test("a job of one's own: from an empty database to a judged plan, by hand", asy
     await page.getByRole('textbox', { name: 'Name of the job' }).fill('Mill farm');
     await page.getByRole('textbox', { name: 'Customer' }).fill('J. Miller');
     await page.getByRole('textbox', { name: 'Your name' }).fill('Ada Lowe');
-    await page.getByRole('combobox', { name: 'Country' }).fill('Portu');
-    await page.getByRole('option', { name: /Portugal/ }).click();
+    await page.getByRole('combobox', { name: 'Country' }).fill('Antarc');
+    await page.getByRole('option', { name: /Antarctica/ }).click();
     await page.getByRole('textbox', { name: 'First place' }).fill('Farm house');
     await page.getByRole('textbox', { name: 'Its position' }).fill('38.71, -9.14');
     await page.getByRole('textbox', { name: 'Ground above sea level' }).fill('20');
@@ -109,7 +109,7 @@ test("a job of one's own: from an empty database to a judged plan, by hand", asy
     await choose(far, 'Model', /M 16/);
     await choose(page, 'Channel width', '20 MHz');
     await choose(page, 'Channel', /5785/);
-    await expect(page.getByText('the rules of PT are not known here: look them up')).toBeVisible();
+    await expect(page.getByText('the rules of AQ are not known here: look them up')).toBeVisible();
     await page.getByRole('button', { name: 'Plan this link' }).click();
     await expect(page).toHaveURL(/path$/);
 
