@@ -1,4 +1,15 @@
-import type { Basis, ClimateChoice, End, Model, PathTerrain, RuleSet, Sheet, SharedRates, Site } from '@kivram/core';
+import type {
+  Basis,
+  ClimateChoice,
+  Direction,
+  End,
+  Model,
+  PathTerrain,
+  RuleSet,
+  Sheet,
+  SharedRates,
+  Site,
+} from '@kivram/core';
 import type { Air, Alternative, Licence, Obstacle, Link, Place, Radio } from '../entities';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
@@ -54,6 +65,12 @@ export interface Landmark {
   terrainKnown: boolean;
 }
 
+/** With one direction loaded, and with both. */
+export interface ExpectedRates {
+  aloneMbps: number;
+  bothMbps: number;
+}
+
 /** A link with everything needed to compute on it. */
 export interface LinkView {
   link: Link;
@@ -76,6 +93,8 @@ export interface LinkView {
   shared: SharedRates | null;
   /** between its ends; null where it has no geometry */
   distanceM: number | null;
+  /** TCP that the plan expects each way, Mbit/s; null where it cannot be computed */
+  expected: Record<Direction, ExpectedRates> | null;
   /** share of the air's time that the others on it need */
   othersLoad: number;
   /** the weather of the job */

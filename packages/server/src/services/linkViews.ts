@@ -1,4 +1,4 @@
-import type { LinkEnd, LinkView, Place } from '@kivram/contract';
+import type { ExpectedRates, LinkEnd, LinkView, Place } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { alternativesOf, viewAlternative } from './alternatives';
@@ -41,6 +41,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     sharers: onAir.filter((r) => r !== record).map((r) => ({ id: r.link.id, name: r.link.name })),
     shared: sharedOf(record, onAir),
     distanceM: predictionOf(record).prediction?.distanceM ?? null,
+    expected: expectedOf(record),
     othersLoad: othersLoadOf(record, onAir),
     climate: record.climate,
     terrain,
@@ -53,6 +54,14 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     running: running && summariseAlignment(running),
     tests: tests.map(viewTest),
   };
+}
+
+/** What a speed test is held against. */
+function expectedOf(record: LinkRecord): LinkView['expected'] {
+  const { prediction } = predictionOf(record);
+  if (!prediction) return null;
+  const rates = ({ aloneMbps, bothMbps }: ExpectedRates): ExpectedRates => ({ aloneMbps, bothMbps });
+  return { nearToFar: rates(prediction.nearToFar), farToNear: rates(prediction.farToNear) };
 }
 
 /** An end as it may be shown to whoever may read: the passphrase has something else stand for it. */

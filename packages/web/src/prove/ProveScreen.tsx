@@ -5,7 +5,6 @@ import {
   toMbps,
   unitConfusion,
   type Direction,
-  type LinkPrediction,
   type RateUnit,
   type RunConditions,
 } from '@kivram/core';
@@ -13,7 +12,6 @@ import { Button, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useDraft } from '../drafts/useDraft';
 import { useLinkContext } from '../link/LinkLayout';
-import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Figure } from '../parts/Figure';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
@@ -31,14 +29,13 @@ const directions: { value: Direction; label: string }[] = [
 /** Proving: measured beside expected and needed, and what limits. */
 export function ProveScreen() {
   const { view } = useLinkContext();
-  const prediction = useLinkPrediction();
   return (
     <>
-      <Measured view={view} prediction={prediction} />
+      <Measured view={view} />
       <Working jobId={view.link.jobId}>
         <div className="columns" style={{ marginTop: 28 }}>
           <FileTest view={view} />
-          <HandTest view={view} prediction={prediction} />
+          <HandTest view={view} />
         </div>
         <StandinTest view={view} />
       </Working>
@@ -46,7 +43,7 @@ export function ProveScreen() {
   );
 }
 
-function Measured({ view, prediction }: { view: LinkView; prediction: LinkPrediction | null }) {
+function Measured({ view }: { view: LinkView }) {
   return (
     <div className="columns">
       {directions.map(({ value, label }) => {
@@ -64,8 +61,8 @@ function Measured({ view, prediction }: { view: LinkView; prediction: LinkPredic
               </span>
             </h2>
             <p>
-              <span className="soft">expected, alone</span> <Rate mbps={prediction?.[value].aloneMbps} />{' '}
-              <span className="soft">both ways loaded</span> <Rate mbps={prediction?.[value].bothMbps} />{' '}
+              <span className="soft">expected, alone</span> <Rate mbps={view.expected?.[value].aloneMbps} />{' '}
+              <span className="soft">both ways loaded</span> <Rate mbps={view.expected?.[value].bothMbps} />{' '}
               <span className="soft">needed</span> <Rate mbps={need} />
             </p>
             {!tests.length && <p>Not tested yet.</p>}
@@ -177,7 +174,7 @@ interface HandForm {
 
 const emptyHand: HandForm = { direction: 'nearToFar', value: null, unit: null, note: '' };
 
-function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPrediction | null }) {
+function HandTest({ view }: { view: LinkView }) {
   const draft = useDraft<HandForm>(`link/${view.link.id}/prove`, emptyHand, '');
   const { direction, value, unit, note } = draft.value;
   const set = (change: Partial<HandForm>): void => draft.set((d) => ({ ...d, ...change }));
@@ -186,7 +183,8 @@ function HandTest({ view, prediction }: { view: LinkView; prediction: LinkPredic
   const problem =
     value === null ? undefined : check(HandTestBody, { direction, value, unit: unit ?? 'Mbit/s', note }).errors?.[0];
   const ready = !Number.isNaN(number) && !problem && unit;
-  const warning = ready && prediction ? unitConfusion(number, unit, prediction[direction].aloneMbps) : undefined;
+  const { expected } = view;
+  const warning = ready && expected ? unitConfusion(number, unit, expected[direction].aloneMbps) : undefined;
   return (
     <section>
       <h2>Read off a screen</h2>
