@@ -233,6 +233,7 @@ const lines: Line[] = [
     of: ({ prediction }) => <Figure value={prediction?.[end].rslDbm} unit="dBm" />,
     value: ({ prediction }) => prediction?.[end].rslDbm ?? null,
     unit: 'dB',
+    ledger: ({ prediction }) => prediction?.[end].ledger ?? [],
   })),
   {
     name: 'Under the legal limit',
