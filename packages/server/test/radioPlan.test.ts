@@ -8,9 +8,10 @@ import type {
   PlanChoices,
   TimelineView,
 } from '@kivram/contract';
-import { eirpLimitDbm, openLink, sumNeeds, type StepState } from '@kivram/core';
+import { eirpLimitDbm, openLink, sumNeeds, type RuleSet, type StepState } from '@kivram/core';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadLaw } from '../src/services/law';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -32,6 +33,15 @@ describe('the law of a job', () => {
     expect(known.find((set) => set.country === 'NO')).toMatchObject({ name: 'Norway', validFrom: '2026-05-30' });
     expect((await server.get('/api/rule-sets/JP')).body).toMatchObject({ country: 'JP', name: 'Japan' });
     expect((await server.get('/api/rule-sets/AQ')).body).toBeNull();
+  });
+
+  it('is put in anew by every start: an older Kivram may have written other rules', async () => {
+    const limitHere = async () => ((await server.get('/api/rule-sets/JP')).body as RuleSet).rules.length;
+    const before = await limitHere();
+    await server.sequelize.query("UPDATE rule_set SET rules = '[]' WHERE country = 'JP'");
+    expect(await limitHere()).toBe(0);
+    await loadLaw();
+    expect(await limitHere()).toBe(before);
   });
 
   it('gives way to what the lead notes with a reason, which stays on record when it is taken away', async () => {

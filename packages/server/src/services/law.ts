@@ -4,14 +4,9 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { LicenceRow, LocalRuleRow, RuleSetRow } from '../database/models';
 import { shippedLaw } from './shippedLaw';
 
-/** Puts the law that ships with Kivram in; an edition that is there already stays as it is. */
+/** Puts the law that ships with Kivram in. An edition that is there already is written again: with another Kivram its rules for fixed links may be others. */
 export async function loadLaw(): Promise<void> {
-  const sets = shippedLaw();
-  const first = sets[0];
-  if (!first) return;
-  const { validFrom, source } = first;
-  if ((await RuleSetRow.count({ where: { validFrom, source: source ?? '' } })) === sets.length) return;
-  await RuleSetRow.bulkCreate(sets, { updateOnDuplicate: ['name', 'rules', 'source'] });
+  await RuleSetRow.bulkCreate(shippedLaw(), { updateOnDuplicate: ['name', 'rules', 'source'] });
 }
 
 /** The rules in force today in some countries, one set for each that is known. */
