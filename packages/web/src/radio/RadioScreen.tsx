@@ -1,15 +1,5 @@
 import { routes, type LinkView } from '@kivram/contract';
-import {
-  ends,
-  shareAir,
-  planOf,
-  tryPredict,
-  type Direction,
-  type End,
-  type GearOption,
-  type LinkPlan,
-  type LinkPrediction,
-} from '@kivram/core';
+import { ends, planOf, tryPredict, type End, type GearOption } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -22,10 +12,7 @@ import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
 import { sendThen, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
-import { Choices } from './Choices';
 import { Doubts } from './Doubts';
-import { Ledger } from './Ledger';
-import { Levels } from './Levels';
 import { Now } from './Now';
 import {
   draftBody,
@@ -38,12 +25,9 @@ import {
   type DraftErrors,
   type PlanDraft,
 } from './planDraft';
-import { Power } from './Power';
 import './radio.css';
-import { Rates } from './Rates';
-import { WeatherChoices } from './WeatherChoices';
-import { Year } from './Year';
 
+const PlanLook = lazy(async () => ({ default: (await import('./PlanLook')).PlanLook }));
 const Gear = lazy(async () => ({ default: (await import('./Gear')).Gear }));
 const Alternatives = lazy(async () => ({ default: (await import('./Alternatives')).Alternatives }));
 
@@ -175,25 +159,24 @@ export function RadioScreen() {
         )}
       </Suspense>
       {look === 'plan' && (
-        <>
-          <Choices draft={draft} set={set} errors={errors} view={view} models={catalogue} />
-          <WeatherChoices draft={draft} set={set} errors={errors} view={view} />
-          {plan && prediction && (
-            <Consequences
-              view={view}
-              plan={plan}
-              prediction={prediction}
-              before={before}
-              draft={draft}
-              wantedDb={wantedDb}
-              take={
-                may.work
-                  ? (powers) => setDraft((d) => ({ ...d, nearConductedDbm: powers.near, farConductedDbm: powers.far }))
-                  : undefined
-              }
-            />
-          )}
-        </>
+        <Suspense>
+          <PlanLook
+            view={view}
+            draft={draft}
+            set={set}
+            errors={errors}
+            models={catalogue}
+            plan={plan}
+            prediction={prediction}
+            before={before}
+            wantedDb={wantedDb}
+            take={
+              may.work
+                ? (powers) => setDraft((d) => ({ ...d, nearConductedDbm: powers.near, farConductedDbm: powers.far }))
+                : undefined
+            }
+          />
+        </Suspense>
       )}
     </>
   );
@@ -230,62 +213,6 @@ function Needs({
   );
 }
 
-/** All that follows from a plan. */
-function Consequences({
-  view,
-  plan,
-  prediction,
-  before,
-  draft,
-  wantedDb,
-  take,
-}: {
-  view: LinkView;
-  plan: LinkPlan;
-  prediction: LinkPrediction;
-  before: LinkPrediction | null;
-  draft: PlanDraft;
-  wantedDb: number;
-  take?: (powers: { near: number; far: number }) => void;
-}) {
-  const { near, far } = view;
-  return (
-    <div className="radio-follows">
-      <Levels plan={plan} prediction={prediction} before={before} />
-      <Power plan={plan} wantedDb={wantedDb} take={take} />
-      <Year plan={plan} prediction={prediction} />
-      <div className="columns">
-        <Ledger
-          title={`What arrives at the near end, ${near.place.name}`}
-          end="near"
-          prediction={prediction.near}
-          before={before?.near}
-        />
-        <Ledger
-          title={`What arrives at the far end, ${far.place.name}`}
-          end="far"
-          prediction={prediction.far}
-          before={before?.far}
-        />
-      </div>
-      <div className="columns">
-        {(['nearToFar', 'farToNear'] as const).map((direction) => (
-          <Rates
-            key={direction}
-            title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
-            expectation={prediction[direction]}
-            needMbps={numberIn(draft[needKeys[direction]]) || 0}
-            left={leftFor(view, draft, prediction, direction)}
-            before={before?.[direction]}
-          />
-        ))}
-      </div>
-    </div>
-  );
-}
-
-const needKeys = { nearToFar: 'needNearToFarMbps', farToNear: 'needFarToNearMbps' } as const;
-
 /** Who else is on this air: what is changed here changes there. */
 function Sharers({ view: { air, sharers } }: { view: LinkView }) {
   if (!sharers.length) return null;
@@ -304,25 +231,4 @@ function Sharers({ view: { air, sharers } }: { view: LinkView }) {
       too.
     </p>
   );
-}
-
-/** What is left for a direction of the draft: the stored figure where others share the air, else what the other direction leaves. */
-function leftFor(
-  view: LinkView,
-  draft: PlanDraft,
-  prediction: LinkPrediction,
-  direction: Direction,
-): { mbps: number; words: string } {
-  if (view.shared?.others && !draftChanged(view, draft)) {
-    return { mbps: view.shared.mbps[direction], words: 'left while the others on this air take what they need' };
-  }
-  if (view.air.kind === 'duplex')
-    return { mbps: prediction[direction].bothMbps, words: 'left with both directions loaded' };
-  const member = (d: Direction) => ({
-    aloneMbps: prediction[d].aloneMbps,
-    needMbps: numberIn(draft[needKeys[d]]) || 0,
-  });
-  const other = direction === 'nearToFar' ? 'farToNear' : 'nearToFar';
-  const [own] = shareAir([member(direction), member(other)]);
-  return { mbps: own?.sharedMbps ?? 0, words: 'left while the other direction takes what it needs' };
 }
