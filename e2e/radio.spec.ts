@@ -31,6 +31,7 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
   });
 
   await test.step('the least power that does it is taken', async () => {
+    await page.mouse.wheel(0, 1200);
     await page.getByRole('button', { name: 'Take these powers' }).click();
     await expect(power).toHaveValue('0');
     await expect(page.getByRole('button', { name: 'Taken' })).toBeDisabled();

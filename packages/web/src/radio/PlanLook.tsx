@@ -1,14 +1,18 @@
 import type { LinkView } from '@kivram/contract';
 import { shareAir, type Direction, type LinkPlan, type LinkPrediction, type Model } from '@kivram/core';
+import { lazy, Suspense } from 'react';
 import { numberIn } from '../parts/NumberField';
+import { useSeen } from '../parts/useSeen';
 import { Choices } from './Choices';
 import { Ledger } from './Ledger';
 import { Levels } from './Levels';
 import { draftChanged, type DraftErrors, type PlanDraft } from './planDraft';
-import { Power } from './Power';
 import { Rates } from './Rates';
 import { WeatherChoices } from './WeatherChoices';
-import { Year } from './Year';
+
+/** Below what is seen first: they come when somebody looks there. */
+const Power = lazy(async () => ({ default: (await import('./Power')).Power }));
+const Year = lazy(async () => ({ default: (await import('./Year')).Year }));
 
 interface Props {
   view: LinkView;
@@ -63,11 +67,18 @@ function Consequences({
   take?: (powers: { near: number; far: number }) => void;
 }) {
   const { near, far } = view;
+  const [below, isSeen] = useSeen();
   return (
     <div className="radio-follows">
       <Levels plan={plan} prediction={prediction} before={before} />
-      <Power plan={plan} wantedDb={wantedDb} take={take} />
-      <Year plan={plan} prediction={prediction} />
+      <div ref={below} className="radio-below">
+        {isSeen && (
+          <Suspense>
+            <Power plan={plan} wantedDb={wantedDb} take={take} />
+            <Year plan={plan} prediction={prediction} />
+          </Suspense>
+        )}
+      </div>
       <div className="columns">
         <Ledger
           title={`What arrives at the near end, ${near.place.name}`}
