@@ -1,5 +1,4 @@
 import type { LinkView } from '@kivram/contract';
-import { Switch } from '@mantine/core';
 import { NumberField } from '../parts/NumberField';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
@@ -28,15 +27,17 @@ export function LicensedPair({ view: { near, far }, draft, setDraft, errors }: P
     <>
       {frequency(nearSends, near.place.name)}
       {frequency(farSends, far.place.name)}
-      <Switch
-        label="Error correction"
-        checked={draft.errorCorrection}
-        onChange={(event) => {
-          const errorCorrection = event.currentTarget.checked;
-          setDraft((d) => ({ ...d, errorCorrection }));
-        }}
-        mt={28}
-      />
+      <label className="radio-tick">
+        <input
+          type="checkbox"
+          checked={draft.errorCorrection}
+          onChange={(event) => {
+            const errorCorrection = event.currentTarget.checked;
+            setDraft((d) => ({ ...d, errorCorrection }));
+          }}
+        />
+        Error correction
+      </label>
     </>
   );
 }

@@ -1,0 +1,86 @@
+import type { LinkView } from '@kivram/contract';
+import { shareAir, type Direction, type LinkPlan, type LinkPrediction } from '@kivram/core';
+import { numberIn } from '../parts/NumberField';
+import { Ledger } from './Ledger';
+import type { PlanDraft } from './planDraft';
+import { Power } from './Power';
+import { Rates } from './Rates';
+import { Year } from './Year';
+
+/** All that follows from a plan. */
+export function Consequences({
+  view,
+  plan,
+  prediction,
+  before,
+  draft,
+  wantedDb,
+  take,
+}: {
+  view: LinkView;
+  plan: LinkPlan;
+  prediction: LinkPrediction;
+  before: LinkPrediction | null;
+  draft: PlanDraft;
+  wantedDb: number;
+  take?: (powers: { near: number; far: number }) => void;
+}) {
+  const { near, far } = view;
+  return (
+    <div className="radio-follows">
+      <Power plan={plan} wantedDb={wantedDb} take={take} />
+      <Year plan={plan} prediction={prediction} />
+      <div className="columns">
+        <Ledger
+          title={`What arrives at the near end, ${near.place.name}`}
+          end="near"
+          prediction={prediction.near}
+          before={before?.near}
+        />
+        <Ledger
+          title={`What arrives at the far end, ${far.place.name}`}
+          end="far"
+          prediction={prediction.far}
+          before={before?.far}
+        />
+      </div>
+      <div className="columns">
+        {(['nearToFar', 'farToNear'] as const).map((direction) => (
+          <Rates
+            key={direction}
+            title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
+            expectation={prediction[direction]}
+            needMbps={numberIn(draft[needKeys[direction]]) || 0}
+            left={leftFor(view, draft, prediction, direction)}
+            before={before?.[direction]}
+          />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+const needKeys = { nearToFar: 'needNearToFarMbps', farToNear: 'needFarToNearMbps' } as const;
+
+/** What is left for a direction of the draft while the other one, and the others on the air, take what they need. */
+function leftFor(
+  { air, sharers, othersLoad }: LinkView,
+  draft: PlanDraft,
+  prediction: LinkPrediction,
+  direction: Direction,
+): { mbps: number; words: string } {
+  if (air.kind === 'duplex') return { mbps: prediction[direction].bothMbps, words: 'left with both directions loaded' };
+  const member = (d: Direction) => ({
+    aloneMbps: prediction[d].aloneMbps,
+    needMbps: numberIn(draft[needKeys[d]]) || 0,
+  });
+  const other = direction === 'nearToFar' ? 'farToNear' : 'nearToFar';
+  // The others as one member of 1 Mbit/s that needs their share of the time.
+  const [own] = shareAir([member(direction), member(other), { aloneMbps: 1, needMbps: othersLoad }]);
+  return {
+    mbps: own?.sharedMbps ?? 0,
+    words: sharers.length
+      ? 'left while the others on this air and the other direction take what they need'
+      : 'left while the other direction takes what it needs',
+  };
+}
