@@ -35,17 +35,11 @@ export interface DirectionExpectation {
  * and none exceeds it.
  */
 export function expectTcp(conditions: TcpConditions): DirectionExpectation {
-  const { phyRateMbps: rate, reversePhyRateMbps: reverse, ethernetMbps } = conditions;
-  if (rate <= 0 || reverse <= 0) return { lines: [], aloneMbps: 0, bothMbps: 0, limitedBy: 'nolink' };
+  const { phyRateMbps: rate, reversePhyRateMbps, ethernetMbps } = conditions;
+  if (rate <= 0 || reversePhyRateMbps <= 0) return { lines: [], aloneMbps: 0, bothMbps: 0, limitedBy: 'nolink' };
 
   const access = accessOf(conditions.phy, conditions.protocol);
-  const afterAirtime = rate * access.dataShare(rate);
-  const afterHeaders = (afterAirtime * tcpPayloadBytes) / access.bytesPerPacket;
-  const dataUs = (access.bytesPerPacket * 8) / rate;
-  const ackUs = (access.bytesPerAck * 8) / reverse;
-  const radioMbps = access.fullDuplex
-    ? Math.min(afterHeaders, (afterHeaders * dataUs) / ackUs)
-    : (afterHeaders * dataUs) / (dataUs + ackUs);
+  const { afterAirtime, afterHeaders, dataUs, radioMbps } = radioRates(conditions);
   const portMbps = ethernetTcpMbps(ethernetMbps);
   const aloneMbps = Math.min(radioMbps, portMbps);
   // Acknowledgements of the other direction's data take their place beside this direction's own data.

@@ -1,66 +1,43 @@
 import { check, LicenceFields, routes, type Licence } from '@kivram/contract';
 import { dateText, licenceDaysLeft, licenceWarnsDays, narrowbandStepNames, type State } from '@kivram/core';
-import { Button, Select, Textarea, TextInput } from '@mantine/core';
-import { useState } from 'react';
+import { Select, Textarea, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
-import { Working } from '../parts/Only';
-import { Problem } from '../parts/Problem';
 import { StateMark } from '../parts/StateMark';
 import { sendThen, useChange, useMay } from '../queries';
+import { FormEnd, NotedList } from './NotedList';
 
 const kHz = 0.001;
 
 /** The licences of a job, with how long they still hold. */
 export function Licences({ jobId, licences }: { jobId: string; licences: Licence[] }) {
-  const [open, setOpen] = useState<string | null>(null);
   const may = useMay(jobId);
   return (
-    <section>
-      <h2>Licences</h2>
-      {!licences.length && <p>None is on record. A licensed pair takes its frequencies, spacing and power from one.</p>}
-      <ul className="law-list">
-        {licences.map((licence) => (
-          <li key={licence.id}>
-            <div>
-              <strong>{licence.number}</strong> <span className="soft">{licence.holder}</span>
-              <br />
-              <span className="figure">
-                {licence.centreMHz} and {licence.returnMHz} MHz
-              </span>
-              , {widthText(licence.widthMHz)} apart, up to {licence.mostEirpDbm} dBm EIRP
-              {licence.modulation && `, ${licence.modulation} at most`}
-              {licence.occupiedMHz !== null && `, ${widthText(licence.occupiedMHz)} occupied`}
-              <br />
-              <StateMark {...stateOf(licence)} />
-              {licence.terms && <p className="note">{licence.terms}</p>}
-            </div>
-            {may.work && (
-              <Button
-                size="compact-sm"
-                variant="default"
-                onClick={() => setOpen(open === licence.id ? null : licence.id)}
-                aria-expanded={open === licence.id}
-              >
-                Change
-              </Button>
-            )}
-            {open === licence.id && <LicenceForm jobId={jobId} licence={licence} done={() => setOpen(null)} />}
-          </li>
-        ))}
-      </ul>
-      <Working jobId={jobId}>
-        {open === 'new' ? (
-          <LicenceForm jobId={jobId} licence={null} done={() => setOpen(null)} />
-        ) : (
-          <Button variant="default" onClick={() => setOpen('new')}>
-            Note a licence
-          </Button>
-        )}
-      </Working>
-    </section>
+    <NotedList
+      title="Licences"
+      empty="None is on record. A licensed pair takes its frequencies, spacing and power from one."
+      items={licences}
+      mayChange={may.work}
+      add="Note a licence"
+      show={(licence) => (
+        <>
+          <strong>{licence.number}</strong> <span className="soft">{licence.holder}</span>
+          <br />
+          <span className="figure">
+            {licence.centreMHz} and {licence.returnMHz} MHz
+          </span>
+          , channels of {widthText(licence.widthMHz)}, up to {licence.mostEirpDbm} dBm EIRP
+          {licence.modulation && `, ${licence.modulation} at most`}
+          {licence.occupiedMHz !== null && `, ${widthText(licence.occupiedMHz)} occupied`}
+          <br />
+          <StateMark {...stateOf(licence)} />
+          {licence.terms && <p className="note">{licence.terms}</p>}
+        </>
+      )}
+      form={(licence, done) => <LicenceForm jobId={jobId} licence={licence} done={done} />}
+    />
   );
 }
 
@@ -135,25 +112,12 @@ function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence
         />
       </div>
       <Textarea label="Terms" autosize minRows={2} maxLength={2000} {...form.getInputProps('terms')} />
-      <Problem error={create.error ?? change.error ?? remove.error} />
-      <div className="row">
-        <Button type="submit" loading={create.isPending || change.isPending}>
-          Save the licence
-        </Button>
-        <Button variant="default" onClick={finish}>
-          Leave it
-        </Button>
-        {licence && (
-          <Button
-            variant="subtle"
-            color="red"
-            loading={remove.isPending}
-            onClick={() => sendThen(remove, undefined, finish)}
-          >
-            Take it away
-          </Button>
-        )}
-      </div>
+      <FormEnd
+        save="Save the licence"
+        saving={[create, change]}
+        removal={licence && { change: remove, run: () => sendThen(remove, undefined, finish) }}
+        leave={finish}
+      />
     </form>
   );
 }

@@ -1,63 +1,35 @@
 import { check, LocalRuleFields, routes, type LocalRule } from '@kivram/contract';
-import { Button, Switch, Textarea } from '@mantine/core';
-import { useState } from 'react';
+import { Switch, Textarea } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
-import { Leading } from '../parts/Only';
-import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useMay } from '../queries';
+import { FormEnd, NotedList } from './NotedList';
 
 /** Rules that stand in for the country's in this job, each with what it is founded on. */
 export function LocalRules({ jobId, rules }: { jobId: string; rules: LocalRule[] }) {
-  const [open, setOpen] = useState<string | null>(null);
   const may = useMay(jobId);
   return (
-    <section>
-      <h2>Noted for this job</h2>
-      {!rules.length && (
-        <p>
-          Nothing. Where a local rule or a licence for a band allows more or less than the rules below, the lead notes
-          it here with its reason; it then stands in for them.
-        </p>
+    <NotedList
+      title="Noted for this job"
+      empty="Nothing. Where a local rule or a licence for a band allows more or less than the rules below, the lead notes it here with its reason; it then stands in for them."
+      items={rules}
+      mayChange={may.lead}
+      add="Note a rule"
+      show={(rule) => (
+        <>
+          <span className="figure">
+            {rule.lowestMHz} to {rule.highestMHz} MHz
+          </span>
+          , up to {rule.mostEirpDbm} dBm EIRP
+          {rule.mostWidthMHz !== null && `, channels up to ${widthText(rule.mostWidthMHz)}`}
+          {rule.radar && ', gives way to radar'}
+          <p className="note">{rule.reason}</p>
+        </>
       )}
-      <ul className="law-list">
-        {rules.map((rule) => (
-          <li key={rule.id}>
-            <div>
-              <span className="figure">
-                {rule.lowestMHz} to {rule.highestMHz} MHz
-              </span>
-              , up to {rule.mostEirpDbm} dBm EIRP
-              {rule.mostWidthMHz !== null && `, channels up to ${widthText(rule.mostWidthMHz)}`}
-              {rule.radar && ', gives way to radar'}
-              <p className="note">{rule.reason}</p>
-            </div>
-            {may.lead && (
-              <Button
-                size="compact-sm"
-                variant="default"
-                onClick={() => setOpen(open === rule.id ? null : rule.id)}
-                aria-expanded={open === rule.id}
-              >
-                Change
-              </Button>
-            )}
-            {open === rule.id && <RuleForm jobId={jobId} rule={rule} done={() => setOpen(null)} />}
-          </li>
-        ))}
-      </ul>
-      <Leading jobId={jobId}>
-        {open === 'new' ? (
-          <RuleForm jobId={jobId} rule={null} done={() => setOpen(null)} />
-        ) : (
-          <Button variant="default" onClick={() => setOpen('new')}>
-            Note a rule
-          </Button>
-        )}
-      </Leading>
-    </section>
+      form={(rule, done) => <RuleForm jobId={jobId} rule={rule} done={done} />}
+    />
   );
 }
 
@@ -112,25 +84,12 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
         maxLength={500}
         {...form.getInputProps('reason')}
       />
-      <Problem error={create.error ?? change.error ?? remove.error} />
-      <div className="row">
-        <Button type="submit" loading={create.isPending || change.isPending}>
-          Save the rule
-        </Button>
-        <Button variant="default" onClick={finish}>
-          Leave it
-        </Button>
-        {rule && (
-          <Button
-            variant="subtle"
-            color="red"
-            loading={remove.isPending}
-            onClick={() => sendThen(remove, undefined, finish)}
-          >
-            Take it away
-          </Button>
-        )}
-      </div>
+      <FormEnd
+        save="Save the rule"
+        saving={[create, change]}
+        removal={rule && { change: remove, run: () => sendThen(remove, undefined, finish) }}
+        leave={finish}
+      />
     </form>
   );
 }
