@@ -20,6 +20,8 @@ class AirBasisRecord implements Partial<Air> {
   @IsOptional() @Between(0.00625, 2160, 'MHz') widthMHz?: number;
   @IsOptional() @OneOf(protocols) protocol?: Air['protocol'];
   @IsOptional() @IsBoolean() errorCorrection?: boolean;
+  /** the fastest that the licence allows; null: any */
+  @IsOptional() @Text(1, 30) modulation?: string | null;
 }
 
 class SheetBasisRecord implements SheetBasis {

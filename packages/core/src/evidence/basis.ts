@@ -27,7 +27,7 @@ export interface RadioBasis {
 
 /** What is true of a link: its air, and the radio at each end. One that tells of one radio leaves the rest out. */
 export interface Basis {
-  air?: Partial<Air>;
+  air?: Partial<Air> & { modulation?: string | null };
   shaft?: { leastM: number; mostM: number } | null;
   near?: RadioBasis;
   far?: RadioBasis;
@@ -51,7 +51,16 @@ export function basisOf(record: BasisRecord, expectedDbm: Record<End, number> | 
   const { kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection } = record.air;
   const { pathKind, shaftLeastM, shaftMostM } = record.link;
   return {
-    air: { kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection },
+    air: {
+      kind,
+      centreMHz,
+      returnMHz,
+      widthMHz,
+      protocol,
+      errorCorrection,
+      // What a licence does not name is not kept: most airs have none.
+      ...(kind === 'duplex' && { modulation: record.licence?.modulation ?? null }),
+    },
     shaft: pathKind === 'shaft' ? { leastM: shaftLeastM ?? 0, mostM: shaftMostM ?? 0 } : null,
     near: radioBasisOf(record.near, record.air),
     far: radioBasisOf(record.far, record.air),

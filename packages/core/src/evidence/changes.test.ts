@@ -55,6 +55,18 @@ describe('what has changed since something was proven', () => {
     expect(changedSince('mount', then, now)).toEqual([]);
   });
 
+  it("the licence's modulation, where it was kept", () => {
+    const kept = (modulation: string | null) => later(({ air }) => air && Object.assign(air, { modulation }));
+    expect(changedSince('prove', kept('16-QAM'), kept('256-QAM'))).toEqual([
+      'fastest modulation of the licence 16-QAM to 256-QAM',
+    ]);
+    expect(changedSince('prove', kept('16-QAM'), kept(null))).toEqual([
+      'fastest modulation of the licence 16-QAM to none',
+    ]);
+    expect(changedSince('mount', kept('16-QAM'), kept(null))).toEqual([]);
+    expect(changedSince('prove', then, kept('16-QAM'))).toEqual([]);
+  });
+
   it('a protocol, in words', () => {
     const now = later(({ air, near }) => {
       if (air) air.protocol = 'slots';

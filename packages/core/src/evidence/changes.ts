@@ -53,6 +53,7 @@ function airChanges({ air: then }: Basis, { air: now }: Basis): string[] {
   say(words, 'second frequency', then.returnMHz, now.returnMHz, ' MHz');
   say(words, 'width', then.widthMHz, now.widthMHz, ' MHz');
   say(words, 'protocol', spoken(then.protocol), spoken(now.protocol));
+  say(words, 'fastest modulation of the licence', then.modulation, now.modulation ?? null);
   say(words, 'error correction', onOff(then.errorCorrection), onOff(now.errorCorrection));
   return words;
 }

@@ -55,6 +55,15 @@ export interface NeedSum {
   feed: NeedEachWay;
 }
 
+/** Of an air's time more than this is little room for frames that have to be sent again (common practice, no source). */
+const busyShare = 0.8;
+
+/** Whether an air carries what it is asked to: with room, hardly, or not. */
+export function airRoom(load: number): 'room' | 'hardly' | 'none' {
+  if (load > 1) return 'none';
+  return load > busyShare ? 'hardly' : 'room';
+}
+
 /** The site that needs are added up in. */
 export interface NeedSite {
   graph: TrafficGraph;
@@ -126,7 +135,8 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
     const load = inTurns ? out + home : Math.max(out, home);
     sum.airLoad.set(airId, (sum.airLoad.get(airId) ?? 0) + load);
   }
-  for (const [id, load] of sum.airLoad) if (load > 1) sum.limits.push({ kind: 'air', id, neededMbps: load, has: 1 });
+  for (const [id, load] of sum.airLoad)
+    if (airRoom(load) === 'none') sum.limits.push({ kind: 'air', id, neededMbps: load, has: 1 });
   for (const { id, mbps: has } of graph.cables) {
     const crossing = cables.get(id);
     const neededMbps = Math.max(crossing?.toMbps ?? 0, crossing?.fromMbps ?? 0);

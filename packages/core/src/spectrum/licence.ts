@@ -62,13 +62,21 @@ export function licenceRules(licence: Licence): SpectrumRule[] {
 }
 
 /** Days before its end from which on a licence warns. */
-export const licenceWarnsDays = 60;
+const licenceWarnsDays = 60;
 
 const dayMs = 86_400_000;
 
 /** How long a licence still holds. @param today as in 2026-01-31 @returns days that are left, the last one among them; 0 and less: it is over */
 export function licenceDaysLeft({ validUntil }: Pick<Licence, 'validUntil'>, today: string): number {
   return Math.round((Date.parse(validUntil) - Date.parse(today)) / dayMs) + 1;
+}
+
+/** How a licence stands: over, soon to be renewed, or well. */
+export type LicenceStanding = 'ended' | 'ending' | 'valid';
+
+export function licenceStanding(daysLeft: number): LicenceStanding {
+  if (daysLeft <= 0) return 'ended';
+  return daysLeft <= licenceWarnsDays ? 'ending' : 'valid';
 }
 
 /** The fastest step that a licence allows; Infinity where it names none. */

@@ -3,7 +3,7 @@ import { ends, type End, type LinkPrediction } from '../budget';
 import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
 import type { Finding } from '../pairing';
 import { judgePath } from '../path';
-import { licenceWarnsDays } from '../spectrum';
+import { licenceStanding } from '../spectrum';
 import { dateText } from '../units';
 import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
@@ -115,7 +115,8 @@ function judgeRadio(facts: LinkFacts): Judgement {
   const { prediction, need, shared, fade, licence, isLicensed } = facts;
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
-  if (licence && licence.daysLeft <= 0)
+  const standing = licence && licenceStanding(licence.daysLeft);
+  if (licence && standing === 'ended')
     return { state: 'fails', because: `the licence ${licence.number} ended on ${dateText(licence.validUntil)}` };
   for (const end of [near, far]) {
     if (end.lawKnown && end.eirpLimitDbm === undefined)
@@ -139,7 +140,7 @@ function judgeRadio(facts: LinkFacts): Judgement {
       because: `the need fails after a fade of ${fade.needDb.toFixed(1)} dB, ${fade.wantedDb} dB are asked for`,
     };
   const margin = `margin ${marginDb.toFixed(0)} dB`;
-  if (licence && licence.daysLeft <= licenceWarnsDays)
+  if (licence && standing === 'ending')
     return {
       state: 'thin',
       because: `${margin}; the licence ${licence.number} ends on ${dateText(licence.validUntil)}`,

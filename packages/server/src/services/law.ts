@@ -58,10 +58,3 @@ function viewLicence(row: LicenceRow): Licence {
   void jobId;
   return view;
 }
-
-/** Today where the server stands, as in 2026-01-31. */
-export function today(): string {
-  const now = new Date();
-  const two = (n: number): string => String(n).padStart(2, '0');
-  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`;
-}

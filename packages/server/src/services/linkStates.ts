@@ -5,6 +5,7 @@ import {
   directions,
   ends,
   licenceDaysLeft,
+  localDay,
   needFadeDb,
   planOf,
   judgeSteps,
@@ -25,7 +26,6 @@ import {
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
 import { predictionOf, type LinkRecord } from './linkRecords';
-import { today } from './law';
 import { siteFor } from './sites';
 
 /** The latest of everything that was done on links, by link. */
@@ -79,7 +79,7 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
     ...predictionOf(record),
     need: needOf(record),
     fade: fadeOf(record, onAir),
-    licence: record.licence && { ...record.licence, daysLeft: licenceDaysLeft(record.licence, today()) },
+    licence: record.licence && { ...record.licence, daysLeft: licenceDaysLeft(record.licence, localDay(new Date())) },
     isLicensed: record.air.kind === 'duplex',
     shared: sharedOf(record, onAir),
     findings: findingsOf(record),

@@ -1,5 +1,5 @@
 import { check, LicenceFields, routes, type Licence } from '@kivram/contract';
-import { dateText, licenceDaysLeft, licenceWarnsDays, narrowbandStepNames, type State } from '@kivram/core';
+import { dateText, licenceDaysLeft, licenceStanding, localDay, narrowbandStepNames, type State } from '@kivram/core';
 import { Select, Textarea, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
@@ -41,17 +41,15 @@ export function Licences({ jobId, licences }: { jobId: string; licences: Licence
   );
 }
 
-function stateOf(licence: Licence): { state: State; because: string } {
-  const days = licenceDaysLeft(licence, localDay());
-  if (days <= 0) return { state: 'fails', because: `ended on ${dateText(licence.validUntil)}` };
-  const left = `until ${dateText(licence.validUntil)}, ${days} day${days === 1 ? '' : 's'} left`;
-  return { state: days <= licenceWarnsDays ? 'thin' : 'holds', because: left };
-}
+const states = { ended: 'fails', ending: 'thin', valid: 'holds' } as const;
 
-/** Today here, as in 2026-01-31. */
-function localDay(): string {
-  const now = new Date();
-  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 10);
+function stateOf(licence: Licence): { state: State; because: string } {
+  const days = licenceDaysLeft(licence, localDay(new Date()));
+  const standing = licenceStanding(days);
+  const until = dateText(licence.validUntil);
+  const because =
+    standing === 'ended' ? `ended on ${until}` : `until ${until}, ${days} day${days === 1 ? '' : 's'} left`;
+  return { state: states[standing], because };
 }
 
 type Values = Record<keyof LicenceFields, string | number | null>;

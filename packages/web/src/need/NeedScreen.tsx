@@ -1,5 +1,5 @@
 import { routes, type NeedsView } from '@kivram/contract';
-import { sumNeeds, type NeedSum, type PlaceNeed } from '@kivram/core';
+import { airRoom, sumNeeds, type NeedSum, type PlaceNeed } from '@kivram/core';
 import { Button, Select } from '@mantine/core';
 import { useState, useSyncExternalStore } from 'react';
 import { Link, useParams } from 'react-router';
@@ -84,6 +84,8 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
   );
 }
 
+const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
+
 /** What crosses each link, against what it is planned for and what it carries; and what does not let it through. */
 function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedSum }) {
   const plan = useChange(routes.planNeeds, { jobId });
@@ -144,7 +146,7 @@ function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedS
                     </td>
                     <td>
                       <StateMark
-                        state={load > 1 ? 'fails' : load > 0.8 ? 'thin' : 'holds'}
+                        state={roomStates[airRoom(load)]}
                         because={`${loadText(load)} of its time${sharers > 1 ? `, shared by ${sharers} links` : ''}`}
                       />
                     </td>

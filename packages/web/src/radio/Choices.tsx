@@ -1,5 +1,5 @@
 import type { LinkView } from '@kivram/contract';
-import { cables, cableKinds, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
+import { cables, cableKinds, metresFrom, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
 import { Button, Select } from '@mantine/core';
 import { useState, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
@@ -19,8 +19,6 @@ export interface ChoicesProps {
 type NumberKey =
   'ConductedDbm' | 'CableLossDb' | 'CableLengthM' | 'Connectors' | 'AimOffDeg' | 'InterferenceDb' | 'MountHeightM';
 
-const feetM = 0.3048;
-
 /** Antennas are slid up to here; higher ones are typed, m. */
 const mostSlidM = 40;
 
@@ -28,7 +26,7 @@ const mostSlidM = 40;
 export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
   const [all, showAll] = useState(() => hasMore(draft));
   const { units } = useSettings();
-  const length = units === 'imperial' ? { unit: 'ft', perUnit: feetM } : { unit: 'm', perUnit: 1 };
+  const length = units === 'imperial' ? { unit: 'ft', perUnit: metresFrom(units, 1) } : { unit: 'm', perUnit: 1 };
   const number = (side: End, key: NumberKey, label: string, unit: string, perUnit = 1) => (
     <NumberField
       aria-label={`${label} at the ${side} end`}

@@ -17,19 +17,21 @@ export function Levels({
   before: LinkPrediction | null;
 }) {
   const chains = { near: near.model.streams, far: far.model.streams };
-  const limitDbm = prediction.near.eirpLimitDbm;
-  const { lawKnown } = prediction.near;
-  const limitText = !lawKnown
-    ? 'the limit is not known here'
-    : limitDbm === undefined
-      ? 'limit none: not allowed'
-      : `limit ${typeset(limitDbm, Number.isInteger(limitDbm) ? 0 : 1)} dBm`;
+  /** By the antenna of each end the law may allow another power. */
+  const limitText = ({ lawKnown, eirpLimitDbm }: EndPrediction): string =>
+    !lawKnown
+      ? 'the limit is not known here'
+      : eirpLimitDbm === undefined
+        ? 'not allowed'
+        : `limit ${typeset(eirpLimitDbm, Number.isInteger(eirpLimitDbm) ? 0 : 1)} dBm`;
   const each = (of: (end: EndPrediction) => ReactNode) => ({ near: of(prediction.near), far: of(prediction.far) });
   const figure = (of: (end: EndPrediction) => number, unit: string, signed = false) => ({
     near: <Changed now={of(prediction.near)} was={before && of(before.near)} unit={unit} signed={signed} />,
     far: <Changed now={of(prediction.far)} was={before && of(before.far)} unit={unit} signed={signed} />,
   });
-  const over = (e: EndPrediction): boolean => e.eirpLimitDbm !== undefined && e.eirpDbm > e.eirpLimitDbm + 0.05;
+  const isOver = ({ lawKnown, eirpDbm, eirpLimitDbm }: EndPrediction): boolean =>
+    lawKnown && (eirpLimitDbm === undefined || eirpDbm > eirpLimitDbm + 0.05);
+  const eirp = figure((e) => e.eirpDbm, 'dBm');
   const level = figure((e) => e.rslDbm, 'dBm');
   const overloads = <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>;
   return (
@@ -41,9 +43,18 @@ export function Levels({
         rows={[
           {
             key: 'eirp',
-            name: `EIRP, ${limitText}`,
-            ...figure((e) => e.eirpDbm, 'dBm'),
-            broken: (lawKnown && limitDbm === undefined) || over(prediction.near) || over(prediction.far),
+            name: 'EIRP',
+            near: (
+              <>
+                <span className="note">{limitText(prediction.near)}</span> {eirp.near}
+              </>
+            ),
+            far: (
+              <>
+                {eirp.far} <span className="note">{limitText(prediction.far)}</span>
+              </>
+            ),
+            broken: isOver(prediction.near) || isOver(prediction.far),
           },
           {
             key: 'level',
