@@ -12,7 +12,6 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
   const power = page.getByRole('textbox', { name: 'Conducted power at the near end' });
 
   await test.step('a line opens to what it was computed from', async () => {
-    await page.mouse.wheel(0, 1200);
     const line = page.getByRole('button', { name: 'Free-space loss' }).first();
     await line.click();
     await expect(page.getByText('antenna to antenna')).toBeVisible();

@@ -9,6 +9,9 @@ import { WeatherChoices } from './WeatherChoices';
 
 const Consequences = lazy(async () => ({ default: (await import('./Consequences')).Consequences }));
 
+/** After which what lies below comes whether anybody looked there or not. */
+const patienceMs = 2000;
+
 interface Props {
   view: LinkView;
   draft: PlanDraft;
@@ -23,10 +26,10 @@ interface Props {
   take?: (powers: { near: number; far: number }) => void;
 }
 
-/** What is chosen at both ends, what the weather does, and all that follows. What lies below comes when somebody looks there or tries something. */
+/** What is chosen at both ends, what the weather does, and all that follows. What lies below comes after what is seen first. */
 export function PlanLook({ plan, prediction, before, ...props }: Props) {
   const { view, draft, set, errors, models, wantedDb, take } = props;
-  const [below, isSeen] = useSeen();
+  const [below, isSeen] = useSeen(patienceMs);
   return (
     <>
       <Choices draft={draft} set={set} errors={errors} view={view} models={models} />
