@@ -8,6 +8,8 @@ import {
   rankGear,
   type LinkPlan,
   type LobePoint,
+  type Obstacle,
+  type PathTerrain,
 } from '@kivram/core';
 import { testLaw, testModel } from '../test/models';
 import { timeUs } from './statistics.bench';
@@ -46,17 +48,46 @@ const asked: LinkPlan = {
   need: { nearToFarMbps: 120, farToNearMbps: 60, othersLoad: 0 },
   near: { ...plan.near, cable: { kind: 'foam10', lengthM: 3, connectors: 2 }, aimOffDeg: 0.5, interferenceDb: 2 },
 };
-const ground = groundOf(asked);
+/** Ground as a survey gives it, with a wood on it that loses some decibels. */
+const distanceM = groundOf(asked).line.distanceM;
+const groundM = Array.from({ length: 201 }, (_, i) => 5 - 4 * Math.sin((Math.PI * i) / 200) + Math.sin(i / 3));
+const bare = { profile: { distanceM, groundM }, obstacles: [], year: 2026 };
+const wood: Obstacle = {
+  id: 'w',
+  name: 'wood',
+  kind: 'trees',
+  footprint: [
+    { latitudeDeg: 33.42, longitudeDeg: -37.836 },
+    { latitudeDeg: 33.42, longitudeDeg: -37.834 },
+  ],
+  widthM: 20,
+  heightM: 9,
+  growthMPerYear: 0.4,
+  measuredYear: 2024,
+  confidence: 'measured',
+};
+const wooded = { ...bare, obstacles: [wood] };
+const ground = groundOf({ ...asked, terrain: wooded });
 let dbm = 0;
 /** Another power each time, so that nothing of it was computed before. */
 const anew = (): LinkPlan => ({ ...asked, near: { ...asked.near, conductedDbm: (dbm = (dbm + 0.01) % 20) } });
-const overUs = timeUs(() => void predictOver(anew(), ground));
-console.log(
-  `  prediction of a link both ways, all terms in ${overUs.toFixed(1)}: ${(1e6 / overUs).toFixed(0)} a second (asked for: 20000) ${overUs > 50 ? '!' : ''}`,
-);
-console.log(
-  `  the same with its path over 201 points of ground analysed anew ${timeUs(() => void predictLink(anew())).toFixed(1)}`,
-);
+/** Another height each time, so that every loss of the path is computed anew. */
+const risen = (terrain: PathTerrain): LinkPlan => {
+  const next = anew();
+  return { ...next, terrain, near: { ...next.near, mountHeightM: 8 + dbm / 10 } };
+};
+const predictions = {
+  'power, width, gear or rain moved: over a path analysed before': () => predictOver(anew(), ground),
+  'heights moved: every loss anew over 201 points of bare ground': () => predictLink(risen(bare)),
+  'heights moved: every loss anew over 201 points with a wood': () => predictLink(risen(wooded)),
+};
+console.log('  prediction of a link both ways, all terms in (asked for: 20000 a second)');
+for (const [name, predict] of Object.entries(predictions)) {
+  const us = timeUs(() => void predict());
+  console.log(`    ${name} ${us.toFixed(1)}: ${(1e6 / us).toFixed(0)} a second ${us > 50 ? '!' : ''}`);
+}
+const unseenUs = timeUs(() => void predictLink(risen({ ...wooded })));
+console.log(`    beside it, over ground never seen before: its surface is built first ${unseenUs.toFixed(1)}`);
 const catalogue = Array.from({ length: 200 }, (_, i) => ({ ...model, id: `m${i}`, antennaGainDbi: 8 + (i % 25) }));
 const rankUs = timeUs(
   () =>

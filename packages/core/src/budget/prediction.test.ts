@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { predictLink } from '.';
+import { predictLink, type PathTerrain } from '.';
 import { lawOf } from '../spectrum';
 import { testLaw } from '../../test/law';
 import { endOf as end, oneKmDeg, planOf as plan } from '../../test/plans';
@@ -47,6 +47,27 @@ describe('prediction of a link', () => {
     expect(weak.far.step).toBeUndefined();
     expect(weak.far.marginDb).toBeLessThan(0);
     expect(weak.nearToFar.aloneMbps).toBe(0);
+  });
+
+  it('keeps the surface of a terrain for the ends it was made for only', () => {
+    const groundM = Array.from({ length: 101 }, (_, i) => (i === 50 ? 12 : 0));
+    const terrain: PathTerrain = { profile: { distanceM: 1000, groundM }, obstacles: [], year: 2026 };
+    const over = (heightM: number, farM = 0, ground: PathTerrain = terrain) =>
+      predictLink(
+        plan({
+          near: end(0, { mountHeightM: heightM }),
+          far: end(oneKmDeg, { mountHeightM: heightM, groundHeightM: farM }),
+          terrain: ground,
+        }),
+      );
+    const first = over(10);
+    const risen = over(20);
+    expect(risen.path?.surface).toBe(first.path?.surface);
+    expect(risen.near.rslDbm).toBeGreaterThan(first.near.rslDbm + 6);
+    expect(risen.near.rslDbm).toBe(over(20, 0, { ...terrain }).near.rslDbm);
+    const other = over(20, 3);
+    expect(other.path?.surface).not.toBe(first.path?.surface);
+    expect(over(10, 0, { ...terrain, year: 2027 }).path?.surface).not.toBe(first.path?.surface);
   });
 
   it('refuses two ends at one position', () => {

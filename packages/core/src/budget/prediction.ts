@@ -1,6 +1,6 @@
 import { sendingChannel } from '../air';
 import { slantRangeM, solveGeodesic, tiltDeg, type Geodesic } from '../geodesy';
-import { analysePath, type PathAnalysis } from '../path';
+import { analyseOver, pathSurface, type GroundPoint, type PathAnalysis, type PathSurface } from '../path';
 import { climateOf, fresnelRadiusM, multipathFade, rainFade, type Climate } from '../propagation';
 import { needsRadarWatch } from '../spectrum';
 import { accessOf } from '../radio';
@@ -90,7 +90,11 @@ export function groundOf(plan: LinkPlan): LinkGround {
     throw new RangeError('Both ends stand at the same position: move one of them at least 1 m.');
   }
   const heights = { near: antennaHeightM(plan.near), far: antennaHeightM(plan.far) };
-  const ground = (end: End) => ({ ...plan[end].position, groundHeightM: plan[end].groundHeightM });
+  const ground = (end: End): GroundPoint => {
+    const { position, groundHeightM } = plan[end];
+    return { latitudeDeg: position.latitudeDeg, longitudeDeg: position.longitudeDeg, groundHeightM };
+  };
+  const terrain = plan.terrain ?? smoothEarth(line.distanceM);
   const polarisation = plan.near.polarisation === plan.far.polarisation ? plan.near.polarisation : 'dual';
   const climate = climateAt(plan);
   const rangeM = slantRangeM(heights.near, heights.far, line.distanceM);
@@ -104,14 +108,13 @@ export function groundOf(plan: LinkPlan): LinkGround {
     },
     climate,
     pathAt: once((frequencyMHz) =>
-      analysePath({
-        ...(plan.terrain ?? smoothEarth(line.distanceM)),
-        near: ground('near'),
-        far: ground('far'),
+      analyseOver(surfaceOf(terrain, ground('near'), ground('far')), {
         nearAntennaAslM: heights.near,
         farAntennaAslM: heights.far,
         polarisation,
         frequencyMHz,
+        year: terrain.year,
+        ...(terrain.k === undefined ? {} : { k: terrain.k }),
       }),
     ),
     weatherAt: once((frequencyMHz) => ({
@@ -126,6 +129,27 @@ export function groundOf(plan: LinkPlan): LinkGround {
       }),
     })),
   };
+}
+
+interface KnownSurface {
+  near: GroundPoint;
+  far: GroundPoint;
+  surface: PathSurface;
+}
+
+/** The surface takes most of an analysis, and stays while antennas rise and channels change: the last one over each terrain is kept. */
+const knownSurfaces = new WeakMap<PathTerrain, KnownSurface>();
+
+function surfaceOf(terrain: PathTerrain, near: GroundPoint, far: GroundPoint): PathSurface {
+  const known = knownSurfaces.get(terrain);
+  if (known && isSamePoint(known.near, near) && isSamePoint(known.far, far)) return known.surface;
+  const surface = pathSurface(terrain.profile, near, far, terrain.obstacles, terrain.year);
+  knownSurfaces.set(terrain, { near, far, surface });
+  return surface;
+}
+
+function isSamePoint(a: GroundPoint, b: GroundPoint): boolean {
+  return a.latitudeDeg === b.latitudeDeg && a.longitudeDeg === b.longitudeDeg && a.groundHeightM === b.groundHeightM;
 }
 
 function middleLatitudeDeg({ near, far }: LinkPlan): number {
@@ -148,8 +172,9 @@ function once<Value>(compute: (x: number) => Value): (x: number) => Value {
   };
 }
 
+/** Nothing stands on it, so nothing on it grows: the year does not matter. */
 function smoothEarth(distanceM: number): PathTerrain {
-  return { profile: { distanceM, groundM: [null, null] }, obstacles: [], year: new Date().getFullYear() };
+  return { profile: { distanceM, groundM: [null, null] }, obstacles: [], year: 0 };
 }
 
 /** A shaft is straight up and free of ground and weather. The figures are those of the far end of the ride; overload is looked for all along it. */

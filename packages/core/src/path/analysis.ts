@@ -24,6 +24,9 @@ export interface PathInput {
   k?: number;
 }
 
+/** What the surface comes from. */
+type GroundOfPath = 'near' | 'far' | 'profile' | 'obstacles';
+
 /** What makes a point of the path tight. */
 export type TightestWhat = Obstacle | 'ridge' | 'ground' | 'bulge';
 
@@ -61,7 +64,11 @@ const forecastYears = 40;
 
 /** Judges a path in radio's sense. Losses follow ITU-R P.526 (delta-Bullington), through leaves Weissberger. */
 export function analysePath(input: PathInput): PathAnalysis {
-  const surface = pathSurface(input.profile, input.near, input.far, input.obstacles, input.year);
+  return analyseOver(pathSurface(input.profile, input.near, input.far, input.obstacles, input.year), input);
+}
+
+/** The same over a surface that is at hand already. */
+export function analyseOver(surface: PathSurface, input: Omit<PathInput, GroundOfPath>): PathAnalysis {
   const line: SightLine = {
     distanceM: surface.distanceM,
     nearAntennaAslM: input.nearAntennaAslM,
@@ -70,9 +77,9 @@ export function analysePath(input: PathInput): PathAnalysis {
     k: input.k ?? standardK,
   };
   const worstAt = worstIndex(line, surface.distancesM, surface.withTreesM);
-  const loss = (heightsM: number[]): number => lossOver(line, surface, heightsM, input.polarisation);
+  const loss = (heightsM: readonly number[]): number => lossOver(line, surface, heightsM, input.polarisation);
   const diffractionDb = loss(surface.solidM);
-  const overTreesDb = differs(surface.solidM, surface.withTreesM) ? loss(surface.withTreesM) - diffractionDb : 0;
+  const overTreesDb = surface.withTreesM === surface.solidM ? 0 : loss(surface.withTreesM) - diffractionDb;
   const depthM = foliageDepthM(line, surface);
   const through = foliage(depthM, input.frequencyMHz);
   const vegetationDb = Math.max(0, Math.min(overTreesDb, through.lossDb));
@@ -93,7 +100,7 @@ export function analysePath(input: PathInput): PathAnalysis {
   };
 }
 
-function worstClearance(line: SightLine, distancesM: number[], surfaceM: number[]): Clearance {
+function worstClearance(line: SightLine, distancesM: readonly number[], surfaceM: readonly number[]): Clearance {
   const i = worstIndex(line, distancesM, surfaceM);
   return clearanceAt(line, distancesM[i] as number, surfaceM[i] as number);
 }
@@ -102,9 +109,18 @@ function worstClearance(line: SightLine, distancesM: number[], surfaceM: number[
  * Water counts as the sea. Sea or land and the polarisation change the loss over a smooth Earth by some tenths of a dB at 1 GHz and by many dB in the
  * licensed bands below (ITU-R P.526-15 section 3.1.1).
  */
-function lossOver(line: SightLine, surface: PathSurface, heightsM: number[], polarisation: Polarisation): number {
+function lossOver(
+  line: SightLine,
+  surface: PathSurface,
+  heightsM: readonly number[],
+  polarisation: Polarisation,
+): number {
+  const { nearAntennaAslM, farAntennaAslM, frequencyMHz, k } = line;
   return deltaBullingtonLossDb({
-    ...line,
+    nearAntennaAslM,
+    farAntennaAslM,
+    frequencyMHz,
+    k,
     distancesM: surface.distancesM,
     heightsM,
     seaShare: surface.waterShare,
@@ -130,13 +146,14 @@ function blame(tightest: Clearance, what: TightestWhat): TightestWhat {
   return bare && bulges ? 'bulge' : what;
 }
 
-function differs(a: number[], b: number[]): boolean {
-  return a.some((value, i) => value !== b[i]);
+function differs(a: readonly number[], b: readonly number[]): boolean {
+  return a !== b && a.some((value, i) => value !== b[i]);
 }
 
 /** Path length on which leaves reach into the 60 % zone or above it. */
 function foliageDepthM(line: SightLine, surface: PathSurface): number {
   const { distancesM, solidM, withTreesM } = surface;
+  if (solidM === withTreesM) return 0;
   let depthM = 0;
   for (let i = 1; i < distancesM.length; i++) {
     const leaves = withTreesM[i - 1] !== solidM[i - 1] && withTreesM[i] !== solidM[i];
@@ -169,13 +186,14 @@ function forecastGrowth(surface: PathSurface, line: SightLine, thisYear: number)
   let found: GrowthForecast | null = null;
   for (const { obstacle: trees, stretch } of surface.placed) {
     if (!(trees.growthMPerYear > 0)) continue;
+    const under: Clearance[] = [];
+    for (let i = 0; i < surface.distancesM.length; i++) {
+      const d = surface.distancesM[i] as number;
+      if (d <= 0 || d >= line.distanceM || d < stretch.fromM || d > stretch.toM) continue;
+      under.push(clearanceAt(line, d, surface.groundM[i] as number));
+    }
     const yearAt = (share: number): number | null => {
-      let allowedM = Infinity;
-      surface.distancesM.forEach((d, i) => {
-        if (d <= 0 || d >= line.distanceM || d < stretch.fromM || d > stretch.toM) return;
-        const { clearanceM, zoneM } = clearanceAt(line, d, surface.groundM[i] as number);
-        allowedM = Math.min(allowedM, clearanceM - share * zoneM);
-      });
+      const allowedM = Math.min(...under.map(({ clearanceM, zoneM }) => clearanceM - share * zoneM));
       const year = Math.ceil(trees.measuredYear + (allowedM - trees.heightM) / trees.growthMPerYear);
       return year > thisYear + forecastYears ? null : Math.max(thisYear, year);
     };

@@ -41,7 +41,7 @@ export function clearanceAt(line: SightLine, distanceM: number, surfaceM: number
 export function worstIndex(line: SightLine, distancesM: readonly number[], surfaceM: readonly number[]): number {
   let worst = -1;
   let least = Infinity;
-  // The zone's share is h / sqrt(lambda d1 d2 / d); its constant parts change nothing about which is least.
+  // The zone's share is h / sqrt(lambda d1 d2 / d); neither its constant parts nor a square with its sign change which is least.
   const slope = (line.farAntennaAslM - line.nearAntennaAslM) / line.distanceM;
   const bend = earthBulgeM(1, 1, line.k);
   for (let i = 0; i < distancesM.length; i++) {
@@ -49,7 +49,7 @@ export function worstIndex(line: SightLine, distancesM: readonly number[], surfa
     const product = d * (line.distanceM - d);
     if (product <= 0) continue;
     const clearanceM = line.nearAntennaAslM + slope * d - (surfaceM[i] as number) - bend * product;
-    const share = clearanceM / Math.sqrt(product);
+    const share = (clearanceM * Math.abs(clearanceM)) / product;
     if (share < least) {
       least = share;
       worst = i;

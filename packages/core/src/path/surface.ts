@@ -1,22 +1,22 @@
 import type { Position } from '../geodesy';
 import { bridgedGroundM, voidShare, type TerrainProfile } from '../terrain';
 import { stretchesOnPath, type Obstacle, type Stretch } from './obstacle';
-import { obstacleRules } from './obstacles';
+import { obstacleRules, type ObstacleKindRules } from './obstacles';
 
 /** What stands between two places, at rising distances from the near end; all heights above sea level. */
 export interface PathSurface {
   distanceM: number;
-  distancesM: number[];
-  groundM: number[];
+  distancesM: readonly number[];
+  groundM: readonly number[];
   /** ground, water and solid things */
-  solidM: number[];
+  solidM: readonly number[];
   /** and trees */
-  withTreesM: number[];
+  withTreesM: readonly number[];
   /** and what stands there only sometimes */
-  withTransientsM: number[];
+  withTransientsM: readonly number[];
   /** the obstacle that makes the top at each distance, if one does */
-  topObstacle: (Obstacle | null)[];
-  placed: PlacedObstacle[];
+  topObstacle: readonly (Obstacle | null)[];
+  placed: readonly PlacedObstacle[];
   /** share of the path whose ground lies under the water */
   waterShare: number;
   /** share of the profile without terrain, bridged by straight lines */
@@ -60,77 +60,77 @@ export function pathSurface(
   const known = bridgedGroundM(profile);
   const bridged = known ?? straightGroundM(near.groundHeightM, far.groundHeightM);
   const { distanceM } = profile;
-  const waterLevelM = Math.max(
-    -Infinity,
-    ...obstacles.filter((o) => obstacleRules[o.kind].matter === 'water').map((o) => o.heightM),
-  );
-  const waterObstacle =
-    obstacles.find((o) => obstacleRules[o.kind].matter === 'water' && o.heightM === waterLevelM) ?? null;
+  const highestWater = obstacles
+    .filter((o) => obstacleRules[o.kind].matter === 'water')
+    .reduce<Obstacle | null>((highest, o) => (highest && highest.heightM >= o.heightM ? highest : o), null);
   const placed: PlacedObstacle[] = obstacles.flatMap((obstacle) => {
     if (!obstacle.footprint.length) return [];
     return stretchesOnPath(obstacle, near, far).map((stretch) => ({ obstacle, stretch }));
   });
 
   const stepM = distanceM / (bridged.length - 1);
-  const distancesM = bridged.map((_, i) => i * stepM);
-  if (placed.length) {
-    for (const { stretch } of placed) {
-      const { fromM, toM } = stretch;
-      for (const d of [fromM - edgeM, fromM, (fromM + toM) / 2, toM, toM + edgeM]) {
-        if (d > 0 && d < distanceM) distancesM.push(d);
-      }
+  const edgesM = placed
+    .flatMap(({ stretch: { fromM, toM } }) => [fromM - edgeM, fromM, (fromM + toM) / 2, toM, toM + edgeM])
+    .filter((d) => d > 0 && d < distanceM)
+    .sort((a, b) => a - b);
+  const distancesM: number[] = [];
+  const groundM: number[] = [];
+  let edge = 0;
+  for (let i = 0; i < bridged.length; i++) {
+    const d = i * stepM;
+    for (; edge < edgesM.length && (edgesM[edge] as number) < d; edge++) {
+      distancesM.push(edgesM[edge] as number);
+      groundM.push(heightAt(bridged, (edgesM[edge] as number) / stepM));
     }
-    distancesM.sort((a, b) => a - b);
+    distancesM.push(d);
+    groundM.push(bridged[i] as number);
   }
-
-  const count = distancesM.length;
-  const surface: PathSurface = {
+  const topObstacle = new Array<Obstacle | null>(groundM.length).fill(null);
+  let wet = 0;
+  const flooded = (water: Obstacle): number[] =>
+    groundM.map((heightM, i) => {
+      if (heightM >= water.heightM) return heightM;
+      topObstacle[i] = water;
+      wet++;
+      return water.heightM;
+    });
+  const withWaterM = highestWater ? flooded(highestWater) : groundM;
+  /** A surface with all that stands on it of one kind. Where nothing does it is the one below itself, which a comparison sees at once: most paths are bare. */
+  const raised = (belowM: readonly number[], matter: ObstacleKindRules['matter']): readonly number[] => {
+    const standing = placed.filter(({ obstacle }) => obstacleRules[obstacle.kind].matter === matter);
+    if (!standing.length) return belowM;
+    const topsM = belowM.slice();
+    for (const { obstacle, stretch } of standing) {
+      const heightM = obstacleRules[obstacle.kind].heightInYearM(obstacle, year);
+      distancesM.forEach((d, i) => {
+        const topM = (groundM[i] as number) + heightM;
+        if (d < stretch.fromM || d > stretch.toM || !(topM > (topsM[i] as number))) return;
+        topsM[i] = topM;
+        topObstacle[i] = obstacle;
+      });
+    }
+    return topsM;
+  };
+  const solidM = raised(withWaterM, 'solid');
+  const withTreesM = raised(solidM, 'foliage');
+  return {
     distanceM,
     distancesM,
-    groundM: [],
-    solidM: [],
-    withTreesM: [],
-    withTransientsM: [],
-    topObstacle: [],
+    groundM,
+    solidM,
+    withTreesM,
+    withTransientsM: raised(withTreesM, 'transient'),
+    topObstacle,
     placed,
-    waterShare: 0,
+    waterShare: wet / groundM.length,
     voidShare: voidShare(profile),
     terrainKnown: known !== null,
   };
-  let wet = 0;
-  for (let i = 0; i < count; i++) {
-    const d = distancesM[i] as number;
-    const index = Math.min(bridged.length - 2, Math.floor(d / stepM));
-    const share = d / stepM - index;
-    const groundM = (bridged[index] as number) * (1 - share) + (bridged[index + 1] as number) * share;
-    let solidM = groundM;
-    let top: Obstacle | null = null;
-    if (groundM < waterLevelM) {
-      solidM = waterLevelM;
-      top = waterObstacle;
-      wet++;
-    }
-    let treesM = -Infinity;
-    let transientM = -Infinity;
-    let highestM = solidM;
-    for (const { obstacle, stretch } of placed) {
-      if (d < stretch.fromM || d > stretch.toM) continue;
-      const rules = obstacleRules[obstacle.kind];
-      const topM = groundM + rules.heightInYearM(obstacle, year);
-      if (rules.matter === 'solid') solidM = Math.max(solidM, topM);
-      if (rules.matter === 'foliage') treesM = Math.max(treesM, topM);
-      if (rules.matter === 'transient') transientM = Math.max(transientM, topM);
-      if (topM > highestM) {
-        highestM = topM;
-        top = obstacle;
-      }
-    }
-    surface.groundM.push(groundM);
-    surface.solidM.push(solidM);
-    surface.withTreesM.push(Math.max(solidM, treesM));
-    surface.withTransientsM.push(Math.max(solidM, treesM, transientM));
-    surface.topObstacle.push(top);
-  }
-  surface.waterShare = wet / count;
-  return surface;
+}
+
+/** The height between samples, at so many steps from the first one. */
+function heightAt(samplesM: readonly number[], steps: number): number {
+  const index = Math.min(samplesM.length - 2, Math.floor(steps));
+  const share = steps - index;
+  return (samplesM[index] as number) * (1 - share) + (samplesM[index + 1] as number) * share;
 }

@@ -26,15 +26,10 @@ export function deltaBullingtonLossDb(path: DiffractionPath): number {
   const smooth = smoothSurface(path);
   const nearHeightM = path.nearAntennaAslM - smooth.nearM;
   const farHeightM = path.farAntennaAslM - smooth.farM;
-  const overSmoothDb = bullingtonLossDb({
-    ...path,
-    heightsM: null,
-    nearAntennaAslM: nearHeightM,
-    farAntennaAslM: farHeightM,
-  });
+  const overSmoothDb = edgeLossDb(path, null, nearHeightM, farHeightM);
   const sphericalDb = (polarisation: 'vertical' | 'horizontal'): number =>
     sphericalEarthLossDb({
-      distanceM: lengthM(path),
+      distanceM: lengthM(path.distancesM),
       // An antenna in or under the smooth surface: a decimetre keeps the formula's heights positive.
       nearHeightM: Math.max(0.1, nearHeightM),
       farHeightM: Math.max(0.1, farHeightM),
@@ -49,32 +44,41 @@ export function deltaBullingtonLossDb(path: DiffractionPath): number {
   return overTerrainDb + Math.max(0, wavesDb - overSmoothDb);
 }
 
-/** Bullington's single equivalent edge, ITU-R P.526-15 section 4.5.1. Heights left out (null) are those of a smooth surface at 0 m. */
-export function bullingtonLossDb(
-  path: Omit<DiffractionPath, 'heightsM'> & { heightsM: readonly number[] | null },
+/** Bullington's single equivalent edge, ITU-R P.526-15 section 4.5.1. */
+export function bullingtonLossDb(path: DiffractionPath): number {
+  return edgeLossDb(path, path.heightsM, path.nearAntennaAslM, path.farAntennaAslM);
+}
+
+/** The same over heights of one's own; null: a smooth surface at 0 m. */
+function edgeLossDb(
+  { distancesM, frequencyMHz, k }: DiffractionPath,
+  heightsM: readonly number[] | null,
+  near: number,
+  far: number,
 ): number {
-  const { distancesM, heightsM, nearAntennaAslM: near, farAntennaAslM: far } = path;
-  const d = lengthM(path);
-  const bend = 1 / (2 * path.k * earthRadiusM);
-  const wavelengthM = lightSpeedMPerS / (path.frequencyMHz * 1e6);
+  const d = lengthM(distancesM);
+  const bend = 1 / (2 * k * earthRadiusM);
+  const wavelengthM = lightSpeedMPerS / (frequencyMHz * 1e6);
   const slope = (far - near) / d;
   let nearSlope = -Infinity;
   let farSlope = -Infinity;
-  let worstV = -Infinity;
-  const zone = (2 * d) / wavelengthM;
+  // v |v| / zone orders as v does and needs no root; this loop is most of what a prediction takes.
+  let worst = -Infinity;
   for (let i = 1; i < distancesM.length - 1; i++) {
     const di = distancesM[i] as number;
     const rest = d - di;
     if (di <= 0 || rest <= 0) continue;
     const height = (heightsM ? (heightsM[i] as number) : 0) + bend * di * rest;
-    const fromNear = (height - near) / di;
-    const fromFar = (height - far) / rest;
-    const v = (height - near - slope * di) * Math.sqrt(zone / (di * rest));
-    if (fromNear > nearSlope) nearSlope = fromNear;
-    if (fromFar > farSlope) farSlope = fromFar;
-    if (v > worstV) worstV = v;
+    const overM = height - near - slope * di;
+    const here = (overM * Math.abs(overM)) / (di * rest);
+    if (here > worst) worst = here;
+    // The horizons matter only where something stands over the sight line, and then they are such points.
+    if (overM <= 0) continue;
+    nearSlope = Math.max(nearSlope, (height - near) / di);
+    farSlope = Math.max(farSlope, (height - far) / rest);
   }
-  if (worstV === -Infinity) return 0;
+  if (worst === -Infinity) return 0;
+  let worstV = Math.sign(worst) * Math.sqrt((Math.abs(worst) * 2 * d) / wavelengthM);
   if (worstV > 0) {
     // Something stands over the sight line (the standard asks nearSlope >= slope, which is the same but for grazing, where both are 0 over 0):
     // the edge is where both horizons' lines meet.
@@ -89,12 +93,12 @@ export function bullingtonLossDb(
 function smoothSurface(path: DiffractionPath): { nearM: number; farM: number } {
   const { distancesM, heightsM, nearAntennaAslM: near, farAntennaAslM: far } = path;
   const n = distancesM.length;
-  const d = lengthM(path);
+  const d = lengthM(path.distancesM);
   let v1 = 0;
   let v2 = 0;
-  let worstM = -Infinity;
-  let nearRise = -Infinity;
-  let farRise = -Infinity;
+  let worstM = 0;
+  let nearRise = 0;
+  let farRise = 0;
   for (let i = 1; i < n; i++) {
     const d0 = distancesM[i - 1] as number;
     const d1 = distancesM[i] as number;
@@ -104,6 +108,7 @@ function smoothSurface(path: DiffractionPath): { nearM: number; farM: number } {
     v2 += (d1 - d0) * (h1 * (2 * d1 + d0) + h0 * (d1 + 2 * d0));
     if (i === n - 1 || d1 <= 0 || d1 >= d) continue;
     const overM = h1 - (near * (d - d1) + far * d1) / d;
+    if (overM <= 0) continue;
     worstM = Math.max(worstM, overM);
     nearRise = Math.max(nearRise, overM / d1);
     farRise = Math.max(farRise, overM / (d - d1));
@@ -118,6 +123,6 @@ function smoothSurface(path: DiffractionPath): { nearM: number; farM: number } {
   return { nearM: Math.min(nearM, heightsM[0] ?? 0), farM: Math.min(farM, heightsM[n - 1] ?? 0) };
 }
 
-function lengthM({ distancesM }: Pick<DiffractionPath, 'distancesM'>): number {
+function lengthM(distancesM: readonly number[]): number {
   return distancesM[distancesM.length - 1] ?? 0;
 }

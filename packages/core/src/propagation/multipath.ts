@@ -43,7 +43,7 @@ export function multipathFade(input: MultipathInput): MultipathFade {
     occurrencePercent,
     yearGainDb: yearGainDb(latitudeDeg, km, inclinationMrad),
     deepFromDb,
-    shape: (q - 2) / falling(deepFromDb) - small(deepFromDb),
+    shape: (q - 2) / falling(deepFromDb, amplitude(deepFromDb)) - small(deepFromDb, amplitude(deepFromDb)),
   };
 }
 
@@ -58,12 +58,14 @@ export function multipathPercent(fade: MultipathFade, marginDb: number): number 
 /** The same for the worst month, ITU-R P.530-17 equations (10) to (18). */
 export function worstMonthPercent({ occurrencePercent, deepFromDb, shape }: MultipathFade, marginDb: number): number {
   if (marginDb >= deepFromDb) return Math.min(100, occurrencePercent * 10 ** (-marginDb / 10));
-  const q = 2 + falling(marginDb) * (shape + small(marginDb));
+  const left = amplitude(marginDb);
+  const q = 2 + falling(marginDb, left) * (shape + small(marginDb, left));
   return -100 * Math.expm1(-(10 ** ((-q * marginDb) / 20)));
 }
 
-const falling = (db: number): number => (1 + 0.3 * 10 ** (-db / 20)) * 10 ** (-0.016 * db);
-const small = (db: number): number => 4.3 * (10 ** (-db / 20) + db / 800);
+const amplitude = (db: number): number => 10 ** (-db / 20);
+const falling = (db: number, left: number): number => (1 + 0.3 * left) * 10 ** (-0.016 * db);
+const small = (db: number, left: number): number => 4.3 * (left + db / 800);
 
 /** At most, dB. */
 const mostYearGainDb = 10.8;

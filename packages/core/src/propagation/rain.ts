@@ -103,6 +103,7 @@ const mostRainyPercent = 10;
 
 /** Percent of the year that the recommendation's curve is given for. */
 const [leastPercent, mostPercent] = [0.001, 1];
+const leastLog = Math.log10(leastPercent);
 
 /** The effective path is at most this many times the path, ITU-R P.530-17 equation (32). */
 const mostLengthening = 2.5;
@@ -158,9 +159,9 @@ export function rainyPercent(fade: RainFade | null, marginDb: number): number {
   const y = Math.log10(marginDb / (db001 * c1));
   const slope = (x: number): number => c2 + 2 * c3 * x;
   const at = (x: number): number => -(c2 * x + c3 * x * x);
-  const least = Math.log10(leastPercent);
+  const mostLog = at(leastLog);
   let x: number;
-  if (y > at(least)) x = least - (y - at(least)) / slope(least);
+  if (y > mostLog) x = leastLog - (y - mostLog) / slope(leastLog);
   else if (y < 0) x = -y / c2;
   else x = (-c2 + Math.sqrt(c2 * c2 - 4 * c3 * y)) / (2 * c3);
   return Math.min(mostRainyPercent, 10 ** x);

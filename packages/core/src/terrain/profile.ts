@@ -20,11 +20,14 @@ export function profilePositions(
 
 /** Part of a profile without terrain, 0 to 1. */
 export function voidShare({ groundM }: TerrainProfile): number {
-  return groundM.filter((h) => h === null).length / groundM.length;
+  let voids = 0;
+  for (const heightM of groundM) if (heightM === null) voids++;
+  return voids / groundM.length;
 }
 
 /** Heights with the gaps bridged by straight lines between what is known. @returns null when nothing is known */
-export function bridgedGroundM({ groundM }: TerrainProfile): number[] | null {
+export function bridgedGroundM({ groundM }: TerrainProfile): readonly number[] | null {
+  if (isWhole(groundM)) return groundM;
   const bridged = new Array<number>(groundM.length).fill(0);
   let last = -1;
   for (let i = 0; i < groundM.length; i++) {
@@ -37,4 +40,8 @@ export function bridgedGroundM({ groundM }: TerrainProfile): number[] | null {
   }
   if (last < 0) return null;
   return bridged.fill(bridged[last] as number, last + 1);
+}
+
+function isWhole(groundM: readonly (number | null)[]): groundM is readonly number[] {
+  return groundM.length > 0 && !groundM.includes(null);
 }

@@ -301,7 +301,7 @@ function arrivingAt(record: LinkRecord, end: End): number {
     from: waveEnd(from),
     to: waveEnd(record[end]),
     frequencyMHz,
-    groundM: end === 'far' ? groundM : groundM.reverse(),
+    groundM: end === 'far' ? groundM : [...groundM].reverse(),
     shaftM: link.pathKind === 'shaft' ? link.shaftMostM : null,
   });
 }

@@ -75,7 +75,7 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
     const px = ((clientY - box.top) / box.height) * heightPx;
     return top - ((px - topPx) / (heightPx - topPx - bottomPx)) * (top - bottom);
   };
-  const trace = (heights: number[], [from, to]: Run = [0, heights.length]): string =>
+  const trace = (heights: readonly number[], [from, to]: Run = [0, heights.length]): string =>
     heights
       .slice(from, to)
       .map((h, i) => {
@@ -83,8 +83,9 @@ export function ProfileView({ analysis, near, far, swapped, label, pointerM, onP
         return `L${x(d).toFixed(1)} ${y(h + bulge(d)).toFixed(1)}`;
       })
       .join('');
-  const filled = (heights: number[]): string => `M${x(0)} ${y(bottom)}${trace(heights)}L${x(distanceM)} ${y(bottom)}Z`;
-  const outlined = (heights: number[], run?: Run): string => trace(heights, run).replace(/^L/, 'M');
+  const filled = (heights: readonly number[]): string =>
+    `M${x(0)} ${y(bottom)}${trace(heights)}L${x(distanceM)} ${y(bottom)}Z`;
+  const outlined = (heights: readonly number[], run?: Run): string => trace(heights, run).replace(/^L/, 'M');
   const ring = (share: number): string => {
     const side = (sign: number): string[] =>
       ellipse.map((d) => `${x(d).toFixed(1)} ${y(over(d).sightM + sign * share * over(d).zoneM).toFixed(1)}`);

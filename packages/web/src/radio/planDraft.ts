@@ -135,7 +135,7 @@ export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Mod
     far: { ...far, model: far.model },
     need,
     climate: { class: plan.climate?.class ?? null, rainMmPerH: rain },
-    terrain: plan.terrain && { ...plan.terrain, year: plan.terrain.year + treeYears },
+    terrain: plan.terrain && treeYears ? { ...plan.terrain, year: plan.terrain.year + treeYears } : plan.terrain,
   };
 }
 
