@@ -170,3 +170,15 @@ export function eirpLimitDbm(
 export function needsRadarWatch(law: RuleSet | null | undefined, channel: Channel): boolean {
   return rulesFor(law, channel).some((r) => r.radar && !r.layer);
 }
+
+/** Where weather radars are, MHz. */
+const weatherRadarMHz = [5600, 5650] as const;
+
+/**
+ * How long radios listen for radar before they send, minutes: 1 by 47 CFR 15.407(h)(2)(ii) and ETSI EN 301 893 V2.1.1 table D.1, and by the latter 10 where a channel
+ * reaches among weather radars. From memory; where a country asks for a minute there too, this is the longer of the two.
+ */
+export function radarListenMin({ centreMHz, widthMHz }: Channel): 1 | 10 {
+  const [lowest, highest] = weatherRadarMHz;
+  return centreMHz - widthMHz / 2 < highest && centreMHz + widthMHz / 2 > lowest ? 10 : 1;
+}

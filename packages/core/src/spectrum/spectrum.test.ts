@@ -8,6 +8,7 @@ import {
   lawOf,
   needsRadarWatch,
   openLink,
+  radarListenMin,
   rulesFor,
   type RuleSet,
   type SpectrumRule,
@@ -66,6 +67,14 @@ describe('rules', () => {
     expect(limitOf(xt, 5250, 160)).toBe(23);
     expect(needsRadarWatch(xt, channel)).toBe(true);
     expect(limitOf(xt, 5690, 80)).toBe(30);
+  });
+
+  it('let radios listen ten minutes where weather radars are, one elsewhere (ETSI EN 301 893 V2.1.1 table D.1)', () => {
+    expect([5500, 5580, 5600, 5640, 5660].map((centreMHz) => radarListenMin({ centreMHz, widthMHz: 20 }))).toEqual([
+      1, 1, 10, 10, 1,
+    ]);
+    expect(radarListenMin({ centreMHz: 5590, widthMHz: 40 })).toBe(10);
+    expect(radarListenMin({ centreMHz: 5530, widthMHz: 80 })).toBe(1);
   });
 
   it('forbid what is covered in part only, and everything in an unknown country', () => {

@@ -9,7 +9,7 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
-import { countries } from './countries';
+import { countries, countryFilter } from './countries';
 import { JobTabs } from './JobTabs';
 import { Leading } from '../parts/Only';
 
@@ -91,6 +91,7 @@ function AboutForm({ job: { job } }: { job: JobView }) {
         mt="sm"
         searchable
         data={list}
+        filter={countryFilter}
         limit={300}
         allowDeselect={false}
         {...form.getInputProps('country')}

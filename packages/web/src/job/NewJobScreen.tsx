@@ -8,7 +8,7 @@ import { NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJobs, useRuleSets, useSession } from '../queries';
-import { countries } from './countries';
+import { countries, countryFilter } from './countries';
 import type { JobForm } from './jobForm';
 import { terrainEndings } from './terrainEndings';
 import './job.css';
@@ -142,6 +142,7 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
           description="Where the radios stand, truthfully: its law holds."
           searchable
           data={list}
+          filter={countryFilter}
           limit={300}
           nothingFoundMessage="No country of that name"
           {...form.getInputProps('country')}

@@ -1,4 +1,5 @@
 import type { KnownLaw } from '@kivram/contract';
+import type { ComboboxItem, OptionsFilter } from '@mantine/core';
 
 const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'];
 
@@ -22,3 +23,14 @@ export function countries(laws: readonly Pick<KnownLaw, 'country' | 'name'>[]): 
     .sort((a, b) => a.label.localeCompare(b.label));
   return [...known, ...others];
 }
+
+/** Countries whose name or code begins with what is typed come before those that only contain it: "ger" is Germany before Algeria. */
+export const countryFilter: OptionsFilter = ({ options, search }) => {
+  const typed = search.trim().toLowerCase();
+  const rank = ({ label, value }: ComboboxItem): number =>
+    value.toLowerCase() === typed ? 0 : Math.min(2, label.toLowerCase().indexOf(typed) + 1);
+  const matching = (options as ComboboxItem[]).filter(
+    (option) => option.value.toLowerCase() === typed || option.label.toLowerCase().includes(typed),
+  );
+  return matching.sort((a, b) => rank(a) - rank(b));
+};

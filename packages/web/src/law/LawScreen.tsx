@@ -50,7 +50,8 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
       <h2>The rules of {law.name}</h2>
       <p className="note">
         Source: {law.source ?? 'not known'}; in force since {law.validFrom}. Where several rules hold for a channel, the
-        one counts that allows most for its use; those with a source of their own are for links between fixed points.
+        one counts that allows most for its use; those with a source of their own are for links between fixed points. A
+        channel of any width may also reach over the edge into the next band of that kind.
       </p>
       <div className="scroll" tabIndex={0} role="region" aria-label="The rules as a table">
         <table className="ruled law-table">
@@ -69,7 +70,7 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
               <tr key={i} className={rule.indoor || rule.joinOnly ? 'law-out' : ''}>
                 <td className="right figure">{rule.lowestMHz} MHz</td>
                 <td className="right figure">{rule.highestMHz} MHz</td>
-                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'pieces join'}</td>
+                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'any width that fits'}</td>
                 <td>{limitText(rule)}</td>
                 <td>{conditionsText(rule)}</td>
                 <td className="note">
@@ -90,7 +91,8 @@ function byBand(a: SpectrumRule, b: SpectrumRule): number {
 }
 
 function limitText({ mostEirpDbm, eirpByGain, mostDbmPerMHz }: SpectrumRule): string {
-  const parts = [`${typeset(mostEirpDbm, Number.isInteger(mostEirpDbm) ? 0 : 1)} dBm`];
+  const tenths = Math.round(10 * mostEirpDbm) / 10;
+  const parts = [`${typeset(tenths, Number.isInteger(tenths) ? 0 : 1)} dBm`];
   if (mostDbmPerMHz !== undefined) parts.push(`${mostDbmPerMHz} dBm in each MHz`);
   if (eirpByGain)
     parts.push(`by the antenna: ${eirpByGain.map(([gain, eirp]) => `${gain} dBi ${eirp} dBm`).join(', ')}`);

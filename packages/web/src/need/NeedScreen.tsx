@@ -54,8 +54,14 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
           then nothing can be added up along the links.
         </p>
       )}
-      <Sums jobId={jobId} view={view} sum={sum} />
+      <Sums jobId={jobId} view={view} sum={sum} shown={shown.length > 0} />
       <h2 className="need-places">What each place does</h2>
+      {view.places.length === 0 && (
+        <p>
+          There are no places yet: <Link to={`/jobs/${jobId}/map`}>put them on the map</Link>, then say here what each
+          does.
+        </p>
+      )}
       {shown.map((place) => (
         <PlaceNeedForm
           key={place.id}
@@ -79,7 +85,7 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
           />
         )}
       </Working>
-      <Cables jobId={jobId} view={view} />
+      {view.places.length > 1 && <Cables jobId={jobId} view={view} />}
     </>
   );
 }
@@ -87,7 +93,7 @@ function Places({ jobId, view }: { jobId: string; view: NeedsView }) {
 const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
 
 /** What crosses each link, against what it is planned for and what it carries; and what does not let it through. */
-function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedSum }) {
+function Sums({ jobId, view, sum, shown }: { jobId: string; view: NeedsView; sum: NeedSum; shown: boolean }) {
   const plan = useChange(routes.planNeeds, { jobId });
   const crossed = view.links.filter(({ id }) => (sum.links.get(id)?.places.length ?? 0) > 0);
   const name = new Map(view.places.map((place) => [place.id, place.name]));
@@ -106,7 +112,7 @@ function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedS
         </p>
       ))}
       {crossed.length === 0 ? (
-        <p>Nothing yet: say below what is done at the places.</p>
+        <p>Nothing yet: {shown ? 'no link carries any of it.' : 'say below what is done at the places.'}</p>
       ) : (
         <div className="scroll" tabIndex={0} role="region" aria-label="What must cross each link, as a table">
           <table className="ruled need-sums">
@@ -163,17 +169,19 @@ function Sums({ jobId, view, sum }: { jobId: string; view: NeedsView; sum: NeedS
         air, about half as much again.
       </p>
       <Problem error={plan.error} />
-      <Working jobId={jobId}>
-        <Button
-          disabled={!differing.length}
-          loading={plan.isPending}
-          onClick={() => sendThen(plan, { links: differing }, () => undefined)}
-        >
-          {differing.length
-            ? `Plan ${differing.length} link${differing.length > 1 ? 's' : ''} by this`
-            : 'All are planned by this'}
-        </Button>
-      </Working>
+      {crossed.length > 0 && (
+        <Working jobId={jobId}>
+          <Button
+            disabled={!differing.length}
+            loading={plan.isPending}
+            onClick={() => sendThen(plan, { links: differing }, () => undefined)}
+          >
+            {differing.length
+              ? `Plan ${differing.length} link${differing.length > 1 ? 's' : ''} by this`
+              : 'All are planned by this'}
+          </Button>
+        </Working>
+      )}
     </section>
   );
 }
@@ -203,8 +211,7 @@ function limitWords(
     const cable = view.cables.find((one) => one.id === id);
     return `The cable ${cable?.name ?? ''} passes ${mbps(has)}, and ${mbps(neededMbps)} are needed one way: it is the limit, not a radio.`;
   }
-  if (kind === 'unreached')
-    return `No link leads to ${name.get(id) ?? ''} yet: ${mbps(neededMbps)} of it are not added up.`;
+  if (kind === 'unreached') return `No link leads to ${name.get(id) ?? ''} yet: ${mbps(neededMbps)} of it have no way.`;
   const links = view.links.filter((link) => link.airId === id).map((link) => link.name);
   return `${links.join(', ')}: the channel would need ${loadText(neededMbps)} of its time. Take a wider one, faster gear, or an air of its own for one of them.`;
 }

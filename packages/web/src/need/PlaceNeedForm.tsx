@@ -1,15 +1,16 @@
 import { routes, type KeptNeed } from '@kivram/contract';
-import { activities, activityKinds, doubtRate, usualItem, type ActivityKind } from '@kivram/core';
+import { activities, activityKinds, doubtRate, placeNeed, usualItem, type ActivityKind } from '@kivram/core';
 import { ActionIcon, Button, Select, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
+import { Rate } from '../parts/Rate';
 import { numberIn, NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
 import { sendThen, useChange, useMay } from '../queries';
-import { needBody, needDraftOf, needErrors, unitChoices, type ItemDraft, type NeedDraft } from './needDraft';
+import { needBody, needDraftOf, needErrors, needIn, unitChoices, type ItemDraft, type NeedDraft } from './needDraft';
 
 interface Props {
   draftKey: string;
@@ -105,9 +106,22 @@ export function PlaceNeedForm({ draftKey, jobId, place, places, kept }: Props) {
             </Button>
           )}
         </div>
+        <Together need={need} placeId={place.id} />
         <Problem error={save.error} />
       </fieldset>
     </form>
+  );
+}
+
+/** What the place asks of the way to it, with growth and headroom. */
+function Together({ need, placeId }: { need: NeedDraft; placeId: string }) {
+  const reckoned = needIn(placeId, need);
+  if (!reckoned || !need.items.length) return null;
+  const { toMbps, fromMbps } = placeNeed(reckoned);
+  return (
+    <p className="note">
+      Together <Rate mbps={toMbps} /> to the place and <Rate mbps={fromMbps} /> from it.
+    </p>
   );
 }
 

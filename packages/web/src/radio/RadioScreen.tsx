@@ -1,5 +1,5 @@
 import { routes, type LinkView } from '@kivram/contract';
-import { ends, planOf, tryPredict, type End, type GearOption } from '@kivram/core';
+import { ends, planOf, radarListenMin, tryPredict, type End, type GearOption } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -137,8 +137,11 @@ export function RadioScreen() {
       {prediction && look === 'plan' && <Now prediction={prediction} before={before} />}
       {prediction?.radarWatch && (
         <p className="caution">
-          Radar channel: the radios listen a minute before they send, and leave the channel for half an hour when they
-          see radar. Do not use it where the link must never drop.
+          Radar channel: the radios listen{' '}
+          {radarListenMin(prediction.near.channel) > 1
+            ? 'up to ten minutes before they send, since weather radars are on it,'
+            : 'a minute before they send,'}{' '}
+          and leave the channel for half an hour when they see radar. Do not use it where the link must never drop.
         </p>
       )}
       <Suspense>

@@ -1,4 +1,4 @@
-import { channelCentresMHz, channelFits, lawOf, needsRadarWatch, rulesFor } from '../../spectrum';
+import { channelCentresMHz, channelFits, lawOf, needsRadarWatch, radarListenMin, rulesFor } from '../../spectrum';
 import { apAndStation, isRelayPair, type Cause, type Pair, type PairingEnd } from '../pair';
 
 const describe = (end: PairingEnd): string =>
@@ -80,7 +80,7 @@ export const channelOutOfReach: Cause = {
   },
 };
 
-/** Radar has the right of way: the access point listens a minute before it sends, and leaves when it hears some. */
+/** Radar has the right of way: the access point listens before it sends, and leaves when it hears some. */
 export const radarChannel: Cause = {
   cause: 'radarChannel',
   severity: 'warns',
@@ -89,14 +89,14 @@ export const radarChannel: Cause = {
     if (!roles) return undefined;
     const { centreMHz, widthMHz } = roles.ap.sheet;
     if (!needsRadarWatch(lawOf(pair.law, roles.ap.sheet.country), { centreMHz, widthMHz })) return undefined;
+    const listens = radarListenMin({ centreMHz, widthMHz }) > 1 ? 'up to ten minutes' : 'a minute';
     return {
       field: 'centreMHz',
       nearValue: describe(pair.near),
       farValue: describe(pair.far),
-      reason:
-        'On this channel radar has the right of way: the radio listens a minute before it sends, and leaves when it sees radar.',
+      reason: `On this channel radar has the right of way: the radio listens ${listens} before it sends, and leaves when it sees radar.`,
       repair:
-        'Give it that minute before you look for a fault. Where the link must never drop, take a channel without radar.',
+        'Give it that time before you look for a fault. Where the link must never drop, take a channel without radar.',
     };
   },
 };
