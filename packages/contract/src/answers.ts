@@ -24,6 +24,7 @@ import type {
   LevelProfile,
   LevelSourcesView,
   LevelTableResult,
+  AirView,
   LinkView,
   LoginView,
   ModelsImport,
@@ -94,6 +95,7 @@ export interface Answers {
   createLink: LinkView;
   createLinks: { linkIds: string[] };
   getLink: LinkView;
+  getAir: AirView;
   linkRemoval: RemovalView;
   removeLink: { removed: true };
   swapEnds: LinkView;

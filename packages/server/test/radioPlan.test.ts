@@ -1,4 +1,5 @@
 import type {
+  AirView,
   JobDocument,
   JobLinks,
   JobLawView,
@@ -8,7 +9,7 @@ import type {
   PlanChoices,
   TimelineView,
 } from '@kivram/contract';
-import { eirpLimitDbm, openLink, sumNeeds, type RuleSet, type StepState } from '@kivram/core';
+import { eirpLimitDbm, openLink, planOf, predictAir, sumNeeds, type RuleSet, type StepState } from '@kivram/core';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadLaw } from '../src/services/law';
@@ -224,6 +225,23 @@ describe('kept plans', () => {
     const { alternatives, licences, localRules, needs, ...older } = exported;
     void [alternatives, licences, localRules, needs];
     expect((await server.post('/api/jobs/import?copy=yes', older)).status).toBe(200);
+  });
+});
+
+describe('a shared air', () => {
+  it('is read with all its links as they are planned, without what is secret, and adds up as the link itself says', async () => {
+    const view = await server.link('Boat yard');
+    const { status, body } = await server.get(`/api/links/${view.link.id}/air`);
+    expect(status).toBe(200);
+    const { links } = body as AirView;
+    expect(links.map(({ link }) => link.name).sort()).toEqual(
+      [view.link.name, ...view.sharers.map(({ name }) => name)].sort(),
+    );
+    expect(JSON.stringify(body)).not.toContain('passphrase');
+    const { members, load } = predictAir(links.map(planOf));
+    const own = links.findIndex(({ link }) => link.id === view.link.id);
+    expect(load - (members[own]?.load ?? NaN)).toBeCloseTo(view.othersLoad, 9);
+    expect(members[own]?.prediction?.nearToFar.aloneMbps).toBeCloseTo(view.expected?.nearToFar.aloneMbps ?? NaN, 6);
   });
 });
 

@@ -102,6 +102,10 @@ export const useCatalogue = () =>
 export const useLink = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId], queryFn: () => call(routes.getLink, { linkId }), enabled: linkId !== '' });
 
+/** All links on the air of a link; of use only where there are others. */
+export const useAir = (linkId: string, enabled: boolean) =>
+  useQuery({ queryKey: ['link', linkId, 'air'], queryFn: () => call(routes.getAir, { linkId }), enabled });
+
 export const useTimeline = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'timeline'], queryFn: () => call(routes.timeline, { linkId }) });
 

@@ -31,6 +31,7 @@ export const linksRoutes = {
     'Links that belong together: a hub with its stations, the hops of a chain',
   ),
   getLink: route<'getLink'>()('get', '/api/links/:linkId', 'reader', 'One link with both ends'),
+  getAir: route<'getAir'>()('get', '/api/links/:linkId/air', 'reader', 'All links on the air of a link, as planned'),
   linkRemoval: route<'linkRemoval'>()(
     'get',
     '/api/links/:linkId/removal',

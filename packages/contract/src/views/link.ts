@@ -116,6 +116,15 @@ export interface LinkView {
   tests: ThroughputTest[];
 }
 
+/** A link as far as it is predicted from. */
+export type PlannedLink = Pick<LinkView, 'link' | 'air' | 'law' | 'licence' | 'terrain' | 'climate'> &
+  Record<End, Pick<LinkEnd, 'place' | 'radio' | 'model'>>;
+
+/** All links of one air, by name: a hub with its stations, a chain. */
+export interface AirView {
+  links: PlannedLink[];
+}
+
 export interface BenchRunView {
   associated: boolean;
   linked: boolean;

@@ -1,3 +1,4 @@
+export * from './airPrediction';
 export * from './availability';
 export * from './doubts';
 export * from './gearRanking';

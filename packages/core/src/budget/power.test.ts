@@ -26,6 +26,22 @@ describe('the power to set', () => {
         expect(fade(near, far), `${near} ${far}`).toBeLessThan(10);
   });
 
+  it('of a radio that others share is what the link needs that hears it worst, and no more than the nearest bears', () => {
+    const from = (km: number): LinkPlan => planOf({ need, far: endOf(oneKmDeg * km, { role: 'station' }) });
+    const sharer = (name: string, km: number) =>
+      ({ name, plan: from(km), wantedDb: 10, end: 'near', theirEnd: 'near' }) as const;
+    const [alone, worst] = [choosePower(from(1), 10), choosePower(from(2.5), 10)];
+    expect(worst.near.conductedDbm).toBeGreaterThan(alone.near.conductedDbm);
+    const both = choosePower(from(1), 10, [sharer('barn', 2.5), sharer('shed', 1.5)]);
+    expect(both.near).toMatchObject({ conductedDbm: worst.near.conductedDbm, askedBy: 'barn', boundBy: null });
+    // What the hub sends more the station may send less, or as much.
+    expect(both.far.conductedDbm).toBeLessThanOrEqual(alone.far.conductedDbm);
+    expect(both.enough).toBe(true);
+    const close = choosePower(from(1), 10, [sharer('gate', 0.01)]);
+    expect(close.near).toMatchObject({ bound: 'sharer', boundBy: 'gate', mostDbm: close.near.bounds.sharer });
+    expect(close.near.mostDbm).toBeCloseTo(choosePower(from(0.01), 10).near.bounds.overload, 9);
+  });
+
   it('says what bounds it: the law with the gain taken off, the model, or the other receiver', () => {
     // 23 dBm EIRP at 5180 MHz in Testland, 20 dBi: 3 dBm are left
     expect(capsOf(planOf({ air: { centreMHz: 5180 } })).near).toMatchObject({ bound: 'law', mostDbm: 3 });

@@ -5,7 +5,7 @@ import { ends, otherEnd, type End, type LinkPlan } from './plan';
 import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 
 /** What keeps a power from being higher. */
-export type PowerBound = 'model' | 'law' | 'overload';
+export type PowerBound = 'model' | 'law' | 'overload' | 'sharer';
 
 /** The power to set at one end, and what bounds it. */
 export interface EndPower {
@@ -14,8 +14,21 @@ export interface EndPower {
   /** no more than this, and why */
   mostDbm: number;
   bound: PowerBound;
-  /** what each of the three would allow by itself; Infinity where it allows any */
+  /** what each of them would allow by itself; Infinity where it allows any */
   bounds: Record<PowerBound, number>;
+  /** of the links that share this radio, those that ask for its least and for no more */
+  askedBy: string | null;
+  boundBy: string | null;
+}
+
+/** Another link of a radio: a hub serves it with the same power, which must do for both. */
+export interface PowerSharer {
+  name: string;
+  plan: LinkPlan;
+  wantedDb: number;
+  /** which end of the link in question the radio is, and which of this one */
+  end: End;
+  theirEnd: End;
 }
 
 /** The least powers that give a plan what is asked of it. */
@@ -41,11 +54,12 @@ const overloadSlackDb = 3;
 
 /**
  * The least power at each end with which the need is met and the levels may still fade by the margin that is asked for: capped by what the model sends, by the law with the
- * antenna's gain taken off, and by what the other receiver bears, in a shaft at the car's closest point.
+ * antenna's gain taken off, and by what the other receiver bears, in a shaft at the car's closest point. A radio that other links share sends as they need it, too.
  * @throws RangeError as predictLink does
  */
-export function choosePower(plan: LinkPlan, wantedDb: number, ground: LinkGround = groundOf(plan)): PowerChoice {
-  const caps = capsOf(plan, ground);
+export function choosePower(plan: LinkPlan, wantedDb: number, sharers: readonly PowerSharer[] = []): PowerChoice {
+  const ground = groundOf(plan);
+  const caps = sharedCaps(capsOf(plan, ground), sharers);
   const rooms = { near: roomOf(caps.near), far: roomOf(caps.far) };
   /** how far the levels may fade when each end is so many steps over its least power */
   const fadeAt = (near: number, far: number): number =>
@@ -65,6 +79,20 @@ export function choosePower(plan: LinkPlan, wantedDb: number, ground: LinkGround
 
 type Cap = Omit<EndPower, 'conductedDbm'>;
 
+/** Caps with what other links ask of a radio that they share: no less than the one that needs most, no more than the nearest receiver bears. */
+function sharedCaps(caps: Record<End, Cap>, sharers: readonly PowerSharer[]): Record<End, Cap> {
+  const shared = { near: { ...caps.near }, far: { ...caps.far } };
+  for (const { name, plan, wantedDb, end, theirEnd } of sharers) {
+    const cap = shared[end];
+    const { conductedDbm, bounds } = choosePower(plan, wantedDb)[theirEnd];
+    if (conductedDbm > cap.leastDbm) Object.assign(cap, { leastDbm: conductedDbm, askedBy: name });
+    cap.bounds = { ...cap.bounds, sharer: Math.min(cap.bounds.sharer, bounds.overload) };
+    if (bounds.overload < cap.mostDbm)
+      Object.assign(cap, { mostDbm: bounds.overload, bound: 'sharer' as const, boundBy: name });
+  }
+  return shared;
+}
+
 /** What is allowed at each end, whatever is needed. */
 export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Record<End, Cap> {
   const closest = plan.shaft ? shaftGround(plan, plan.shaft.leastM) : ground;
@@ -77,9 +105,17 @@ export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Rec
       model: model.mostConductedDbm,
       law: lawKnown ? (eirpLimitDbm ?? -Infinity) - (eirpDbm - conductedDbm) : Infinity,
       overload: mostHeardDbm(plan[otherEnd(end)].model) - heard,
+      sharer: Infinity,
     };
     const bound = (Object.keys(bounds) as PowerBound[]).reduce((a, b) => (bounds[b] < bounds[a] ? b : a));
-    return { leastDbm: model.leastConductedDbm, mostDbm: bounds[bound], bound, bounds };
+    return {
+      leastDbm: model.leastConductedDbm,
+      mostDbm: bounds[bound],
+      bound,
+      bounds,
+      askedBy: null,
+      boundBy: null,
+    };
   };
   return { near: cap('near'), far: cap('far') };
 }

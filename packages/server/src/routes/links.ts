@@ -11,7 +11,7 @@ import { cardDefinition } from '../reports/aimCard';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import { Benches } from '../services/benches';
 import { loadLink, predictionOf } from '../services/linkRecords';
-import { viewLink } from '../services/linkViews';
+import { viewAir, viewLink } from '../services/linkViews';
 import { Logins } from '../services/logins';
 import { NewLinks } from '../services/newLinks';
 import { Alternatives } from '../services/alternatives';
@@ -45,6 +45,7 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
     return { linkIds };
   });
   serve(router, routes.getLink, ({ params }) => viewLink(id(params)));
+  serve(router, routes.getAir, ({ params }) => viewAir(id(params)));
 
   serve(router, routes.linkRemoval, ({ params }) => removals.ofLink(id(params)));
   serve(router, routes.removeLink, async ({ params, query, author }) => {

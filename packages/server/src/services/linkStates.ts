@@ -7,6 +7,7 @@ import {
   licenceDaysLeft,
   localDay,
   needFadeDb,
+  needLoad,
   planOf,
   judgeSteps,
   nextWork,
@@ -126,11 +127,8 @@ export function othersLoadOf(record: LinkRecord, onAir: readonly LinkRecord[]): 
   for (const other of onAir) {
     if (other.link.id === record.link.id) continue;
     const { prediction } = predictionOf(other);
-    const need = needOf(other);
-    for (const direction of directions) {
-      const aloneMbps = prediction?.[direction].aloneMbps ?? 0;
-      if (aloneMbps > 0) load += need[direction] / aloneMbps;
-    }
+    const need = planOf(other).need;
+    if (prediction && need) load += needLoad(prediction, need);
   }
   return load;
 }

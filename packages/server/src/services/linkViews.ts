@@ -1,4 +1,4 @@
-import type { ExpectedRates, LinkEnd, LinkView, Place } from '@kivram/contract';
+import type { AirView, ExpectedRates, LinkEnd, LinkView, Place, PlannedLink } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { alternativesOf, viewAlternative } from './alternatives';
@@ -53,6 +53,24 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     alignment: finished ? summariseAlignment(finished) : null,
     running: running && summariseAlignment(running),
     tests: tests.map(viewTest),
+  };
+}
+
+/** All links of the air that a link is on, as planned. */
+export async function viewAir(linkId: string): Promise<AirView> {
+  const { onAir } = await loadWithSharers(linkId);
+  const end = ({ place, radio, model }: LinkEnd): PlannedLink['near'] => ({ place, radio, model });
+  return {
+    links: onAir.map(({ link, air, law, licence, terrain, climate, near, far }) => ({
+      link,
+      air,
+      law,
+      licence,
+      terrain,
+      climate,
+      near: end(near),
+      far: end(far),
+    })),
   };
 }
 

@@ -1,4 +1,4 @@
-import { routes, type Alternative, type LinkView } from '@kivram/contract';
+import { routes, type AirView, type Alternative, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
   ends,
@@ -17,7 +17,8 @@ import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { sendThen, useChange, useMay } from '../queries';
 import { choicesOf, draftWith } from './planChoices';
-import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, isTrying, type PlanDraft } from './planDraft';
+import { draftBody, draftChanged, draftErrors, draftOf, isTrying, type PlanDraft } from './planDraft';
+import { planOnAir } from './planOnAir';
 import { shortTime } from './shortTime';
 
 /** Columns that can be told apart. */
@@ -37,12 +38,15 @@ export function Alternatives({
   view,
   draft,
   models,
+  onAir,
   tryAgain,
   adopted,
 }: {
   view: LinkView;
   draft: PlanDraft;
   models: readonly Model[];
+  /** read where the air is shared */
+  onAir: AirView | undefined;
   tryAgain(draft: PlanDraft): void;
   adopted(): void;
 }) {
@@ -50,7 +54,7 @@ export function Alternatives({
   const trying = isTrying(view, draft);
   const all = useMemo((): Column[] => {
     const column = (key: string, name: string, of: PlanDraft, kept: Alternative | null): Column => {
-      const plan = draftPlan(view, of, models);
+      const { plan } = planOnAir(view, of, models, onAir);
       return { key, name, draft: of, plan, prediction: plan && tryPredict(plan).prediction, kept };
     };
     return [
@@ -58,7 +62,7 @@ export function Alternatives({
       ...(trying ? [column('tried', 'What is being tried', draft, null)] : []),
       ...view.alternatives.map((kept) => column(kept.id, kept.name, draftWith(view, kept.choices), kept)),
     ];
-  }, [view, draft, models, trying]);
+  }, [view, draft, models, onAir, trying]);
   const [hidden, setHidden] = useState<ReadonlySet<string>>(new Set());
   const shown = all.filter(({ key }) => !hidden.has(key)).slice(0, mostColumns);
   const left = all.filter((column) => !shown.includes(column));

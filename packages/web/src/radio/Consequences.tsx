@@ -1,7 +1,15 @@
-import type { LinkView } from '@kivram/contract';
-import { shareAir, type Direction, type LinkPlan, type LinkPrediction } from '@kivram/core';
+import type { AirView, LinkView } from '@kivram/contract';
+import {
+  shareAir,
+  type AirPrediction,
+  type Direction,
+  type LinkPlan,
+  type LinkPrediction,
+  type PowerSharer,
+} from '@kivram/core';
 import { numberIn } from '../parts/NumberField';
 import { Ledger } from './Ledger';
+import { OnAir } from './OnAir';
 import type { PlanDraft } from './planDraft';
 import { Power } from './Power';
 import { Rates } from './Rates';
@@ -11,6 +19,9 @@ import { Year } from './Year';
 export function Consequences({
   view,
   plan,
+  air,
+  onAir,
+  sharers,
   prediction,
   before,
   draft,
@@ -19,6 +30,11 @@ export function Consequences({
 }: {
   view: LinkView;
   plan: LinkPlan;
+  /** of a shared air, once it is read */
+  air: AirPrediction | null;
+  onAir: AirView | undefined;
+  /** the others that go through a radio of this link */
+  sharers: readonly PowerSharer[];
   prediction: LinkPrediction;
   before: LinkPrediction | null;
   draft: PlanDraft;
@@ -28,7 +44,8 @@ export function Consequences({
   const { near, far } = view;
   return (
     <div className="radio-follows">
-      <Power plan={plan} wantedDb={wantedDb} take={take} />
+      {onAir && air && <OnAir linkId={view.link.id} onAir={onAir} air={air} isTrying={!!before} />}
+      <Power plan={plan} wantedDb={wantedDb} sharers={sharers} take={take} />
       <Year plan={plan} prediction={prediction} />
       <div className="columns">
         <Ledger
@@ -51,7 +68,7 @@ export function Consequences({
             title={`Throughput ${direction === 'nearToFar' ? 'near to far' : 'far to near'}`}
             expectation={prediction[direction]}
             needMbps={numberIn(draft[needKeys[direction]]) || 0}
-            left={leftFor(view, draft, prediction, direction)}
+            left={leftFor(view, plan.need?.othersLoad ?? 0, draft, prediction, direction)}
             before={before?.[direction]}
           />
         ))}
@@ -64,7 +81,8 @@ const needKeys = { nearToFar: 'needNearToFarMbps', farToNear: 'needFarToNearMbps
 
 /** What is left for a direction of the draft while the other one, and the others on the air, take what they need. */
 function leftFor(
-  { air, sharers, othersLoad }: LinkView,
+  { air, sharers }: LinkView,
+  othersLoad: number,
   draft: PlanDraft,
   prediction: LinkPrediction,
   direction: Direction,

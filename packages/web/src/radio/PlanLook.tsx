@@ -1,5 +1,5 @@
-import type { LinkView } from '@kivram/contract';
-import type { LinkPlan, LinkPrediction, Model } from '@kivram/core';
+import type { AirView, LinkView } from '@kivram/contract';
+import type { AirPrediction, LinkPlan, LinkPrediction, Model, PowerSharer } from '@kivram/core';
 import { lazy, Suspense } from 'react';
 import { useSeen } from '../parts/useSeen';
 import { Choices } from './Choices';
@@ -19,6 +19,11 @@ interface Props {
   errors: DraftErrors;
   models: readonly Model[];
   plan: LinkPlan | null;
+  /** of a shared air, once it is read */
+  air: AirPrediction | null;
+  onAir: AirView | undefined;
+  /** the others that go through a radio of this link */
+  sharers: readonly PowerSharer[];
   prediction: LinkPrediction | null;
   /** of the plan in place, where something else is tried */
   before: LinkPrediction | null;
@@ -27,7 +32,7 @@ interface Props {
 }
 
 /** What is chosen at both ends, what the weather does, and all that follows. What lies below comes after what is seen first. */
-export function PlanLook({ plan, prediction, before, ...props }: Props) {
+export function PlanLook({ plan, air, onAir, sharers, prediction, before, ...props }: Props) {
   const { view, draft, set, errors, models, wantedDb, take } = props;
   const [below, isSeen] = useSeen(patienceMs);
   return (
@@ -41,6 +46,9 @@ export function PlanLook({ plan, prediction, before, ...props }: Props) {
             <Consequences
               view={view}
               plan={plan}
+              air={air}
+              onAir={onAir}
+              sharers={sharers}
               prediction={prediction}
               before={before}
               draft={draft}

@@ -7,6 +7,7 @@ import {
   type EndPower,
   type LinkPlan,
   type PowerBound,
+  type PowerSharer,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
@@ -18,21 +19,25 @@ const boundWords: Record<PowerBound, string> = {
   model: 'its most',
   law: 'the law, antenna taken off',
   overload: 'what the other receiver bears',
+  sharer: 'what the receiver there bears',
 };
 
 /** The least power that does it, what keeps it from being more, what to set on the bench, and how far to stay out of the beam. */
 export function Power({
   plan,
   wantedDb,
+  sharers,
   take,
 }: {
   plan: LinkPlan;
   wantedDb: number;
+  /** links that go through the same radio: its power must do for them, too */
+  sharers: readonly PowerSharer[];
   /** left out where nothing may be changed */
   take?: (powers: Record<End, number>) => void;
 }) {
   const [apartM, setApartM] = useState<TypedNumber>(2);
-  const choice = useMemo(() => choosePower(plan, wantedDb), [plan, wantedDb]);
+  const choice = useMemo(() => choosePower(plan, wantedDb, sharers), [plan, wantedDb, sharers]);
   const distanceM = numberIn(apartM);
   const bench = distanceM > 0 ? benchPower(plan, distanceM) : null;
   const both = <T,>(of: (end: End) => T) => ({ near: of('near'), far: of('far') });
@@ -69,6 +74,7 @@ export function Power({
             ...both((end) => (
               <strong>
                 <Figure value={choice[end].conductedDbm} unit="dBm" />
+                {choice[end].askedBy && <span className="note"> for {choice[end].askedBy}</span>}
               </strong>
             )),
             wrong: !!impossible,
@@ -79,7 +85,10 @@ export function Power({
             ...both((end) => (
               <span>
                 <Figure value={choice[end].mostDbm} unit="dBm" />{' '}
-                <span className="note">{boundWords[choice[end].bound]}</span>
+                <span className="note">
+                  {boundWords[choice[end].bound]}
+                  {choice[end].boundBy && `: ${choice[end].boundBy}`}
+                </span>
               </span>
             )),
           },
@@ -127,9 +136,11 @@ export function Power({
   );
 }
 
-function whyImpossible({ bound, mostDbm, leastDbm }: EndPower, end: End): string {
+function whyImpossible({ bound, mostDbm, leastDbm, askedBy, boundBy }: EndPower, end: End): string {
   if (!Number.isFinite(mostDbm)) return 'No power is allowed: this channel is not, for this use.';
   const by = `${typeset(leastDbm - mostDbm, 1)} dB`;
+  if (askedBy || boundBy)
+    return `No power at the ${end} end does for all that go through this radio: ${askedBy ?? 'its least'} takes ${by} more than ${boundBy ?? 'this link'} bears. Give one of them smaller antennas, or a radio of its own.`;
   return bound === 'overload'
     ? `The least power at the ${end} end is ${by} too strong for the other receiver: take smaller antennas, or turn them away from each other.`
     : `The least power at the ${end} end is ${by} over the legal limit: take a smaller antenna or another channel.`;

@@ -10,7 +10,7 @@ import { numberIn, NumberField } from '../parts/NumberField';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
-import { sendThen, useChange, useMay, useModels } from '../queries';
+import { sendThen, useAir, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Doubts } from './Doubts';
 import { Now } from './Now';
@@ -19,12 +19,12 @@ import {
   draftChanged,
   draftErrors,
   draftOf,
-  draftPlan,
   isTrying,
   modelFor,
   type DraftErrors,
   type PlanDraft,
 } from './planDraft';
+import { planOnAir } from './planOnAir';
 import './radio.css';
 
 const PlanLook = lazy(async () => ({ default: (await import('./PlanLook')).PlanLook }));
@@ -58,12 +58,18 @@ export function RadioScreen() {
     () => models ?? [near.model, ...(far.model.id === near.model.id ? [] : [far.model])],
     [models, near.model, far.model],
   );
+  const onAir = useAir(link.id, view.sharers.length > 0).data;
   const tried = useMemo(() => {
-    const plan = draftPlan(view, draft, catalogue);
+    const { plan, ...together } = planOnAir(view, draft, catalogue, onAir);
     return plan
-      ? { plan, ...tryPredict(plan) }
-      : { plan, prediction: null, predictionError: 'Finish the marked fields: then the levels are computed.' };
-  }, [view, draft, catalogue]);
+      ? { plan, ...together, ...tryPredict(plan) }
+      : {
+          plan,
+          ...together,
+          prediction: null,
+          predictionError: 'Finish the marked fields: then the levels are computed.',
+        };
+  }, [view, draft, catalogue, onAir]);
   const { plan, prediction } = tried;
   const trying = isTrying(view, draft);
   const inPlace = useMemo(() => tryPredict(planOf(view)).prediction, [view]);
@@ -153,6 +159,7 @@ export function RadioScreen() {
             view={view}
             draft={draft}
             models={catalogue}
+            onAir={onAir}
             tryAgain={(next) => {
               setDraft(() => next);
               setQuery({});
@@ -170,6 +177,9 @@ export function RadioScreen() {
             errors={errors}
             models={catalogue}
             plan={plan}
+            air={tried.air}
+            sharers={tried.sharers}
+            onAir={onAir}
             prediction={prediction}
             before={before}
             wantedDb={wantedDb}

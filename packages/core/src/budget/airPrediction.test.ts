@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { needLoad, predictAir, predictLink } from '.';
+import { airOf, endOf, oneKmDeg, planOf } from '../../test/plans';
+
+const need = (mbps: number) => ({ nearToFarMbps: mbps, farToNearMbps: 0, othersLoad: 0 });
+const station = (km: number, mbps: number) =>
+  planOf({ far: endOf(oneKmDeg * km, { role: 'station' }), need: need(mbps) });
+
+describe('all links of one air', () => {
+  const alone = predictLink(station(1, 0)).nearToFar.aloneMbps;
+
+  it('take the share of its time that their needs are of what each carries alone', () => {
+    const { members, load } = predictAir([station(1, alone / 2), station(1.2, alone / 4)]);
+    expect(members[0]?.load).toBeCloseTo(0.5, 9);
+    expect(members[1]?.load).toBeCloseTo(0.25, 9);
+    expect(load).toBeCloseTo(0.75, 9);
+    expect(members.every(({ prediction }) => prediction && prediction.need && prediction.need.fadeDb > 0)).toBe(true);
+  });
+
+  it('do not fit when they need more than all of it together, though each would by itself', () => {
+    const { members, load } = predictAir([station(1, alone * 0.6), station(1.2, alone * 0.6)]);
+    expect(load).toBeGreaterThan(1);
+    for (const { prediction } of members) expect(prediction?.need?.fadeDb).toBe(-Infinity);
+    expect(predictLink(station(1, alone * 0.6)).need?.fadeDb).toBeGreaterThan(0);
+  });
+
+  it('may fade by less the more a neighbour needs', () => {
+    const fadeWith = (mbps: number) =>
+      predictAir([station(1, alone / 8), station(1, mbps)]).members[0]?.prediction?.need?.fadeDb;
+    expect(fadeWith(alone * 0.7)).toBeLessThan(fadeWith(0) as number);
+  });
+
+  it('share nothing where each direction has a frequency of its own', () => {
+    const duplex = {
+      ...station(1, alone / 2),
+      air: airOf({ kind: 'duplex', returnMHz: 5700 }),
+    };
+    expect(predictAir([duplex, duplex]).load).toBe(0);
+  });
+
+  it('go on without one that has no geometry', () => {
+    const { members, load } = predictAir([station(1, alone / 2), station(0, alone / 2)]);
+    expect(members[1]).toEqual({ prediction: null, load: 0 });
+    expect(load).toBeCloseTo(0.5, 9);
+  });
+
+  it('count nothing for a direction in which nothing crosses', () => {
+    const prediction = predictLink(station(1, 0));
+    const silent = { ...prediction, farToNear: { ...prediction.farToNear, aloneMbps: 0 } };
+    expect(needLoad(silent, { nearToFarMbps: 0, farToNearMbps: 10 })).toBe(0);
+  });
+});

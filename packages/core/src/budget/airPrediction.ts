@@ -1,0 +1,50 @@
+import type { LinkPlan, PlanNeed } from './plan';
+import { tryPredict, type LinkPrediction } from './prediction';
+
+/** One link among those that share an air. */
+export interface AirLink {
+  /** null where it has no geometry */
+  prediction: LinkPrediction | null;
+  /** share of the air's time that its need takes, both ways */
+  load: number;
+}
+
+export interface AirPrediction {
+  /** in the order of the plans */
+  members: AirLink[];
+  /** of all together; more than 1 does not fit */
+  load: number;
+}
+
+/** Share of the air's time that a need takes; a direction in which nothing crosses takes none. */
+export function needLoad(
+  { nearToFar, farToNear }: Pick<LinkPrediction, 'nearToFar' | 'farToNear'>,
+  { nearToFarMbps, farToNearMbps }: Omit<PlanNeed, 'othersLoad'>,
+): number {
+  const share = (mbps: number, aloneMbps: number): number => (aloneMbps > 0 ? mbps / aloneMbps : 0);
+  return share(nearToFarMbps, nearToFar.aloneMbps) + share(farToNearMbps, farToNear.aloneMbps);
+}
+
+/**
+ * How all links of one air do together: a hub with its stations, a chain. Each is predicted with what the others need of the time. Where each direction has a frequency
+ * of its own, nothing is shared.
+ */
+export function predictAir(plans: readonly LinkPlan[]): AirPrediction {
+  const alone = plans.map((plan): AirLink => {
+    const prediction = predicted(plan, 0);
+    if (!prediction || !plan.need || plan.air.kind === 'duplex') return { prediction, load: 0 };
+    return { prediction, load: needLoad(prediction, plan.need) };
+  });
+  const load = alone.reduce((sum, member) => sum + member.load, 0);
+  return {
+    load,
+    members: alone.map((member, i) => ({
+      load: member.load,
+      prediction: member.prediction && predicted(plans[i] as LinkPlan, load - member.load),
+    })),
+  };
+}
+
+function predicted(plan: LinkPlan, othersLoad: number): LinkPrediction | null {
+  return tryPredict(plan.need ? { ...plan, need: { ...plan.need, othersLoad } } : plan).prediction;
+}

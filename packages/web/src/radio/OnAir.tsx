@@ -1,0 +1,112 @@
+import type { AirView } from '@kivram/contract';
+import { airRoom, planOf, predictAir, type AirLink, type AirPrediction } from '@kivram/core';
+import { useMemo } from 'react';
+import { Link } from 'react-router';
+import { Figure, typeset } from '../parts/Figure';
+import { Rate } from '../parts/Rate';
+import { StateMark } from '../parts/StateMark';
+import { shortTime } from './shortTime';
+
+const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
+
+/** All links of a shared air as they are while something is tried on one of them, and how they fit together. */
+export function OnAir({
+  linkId,
+  onAir,
+  air,
+  isTrying,
+}: {
+  linkId: string;
+  onAir: AirView;
+  air: AirPrediction;
+  isTrying: boolean;
+}) {
+  const inPlace = useMemo(() => (isTrying ? predictAir(onAir.links.map(planOf)) : null), [isTrying, onAir]);
+  return (
+    <section>
+      <h2>Everything on this air</h2>
+      <p>
+        <StateMark
+          state={roomStates[airRoom(air.load)]}
+          because={`all that is needed takes ${percent(air.load)} of the time${
+            inPlace && percent(inPlace.load) !== percent(air.load) ? `, ${percent(inPlace.load)} as it is planned` : ''
+          }`}
+        />
+      </p>
+      <div className="scroll" tabIndex={0} role="region" aria-label="Everything on this air, as a table">
+        <table className="ruled on-air">
+          <thead>
+            <tr>
+              <th>Link</th>
+              <th className="right">Near hears</th>
+              <th className="right">Far hears</th>
+              <th className="right">Near to far</th>
+              <th className="right">Far to near</th>
+              <th className="right">Of the time</th>
+              <th className="right">May fade by</th>
+              <th className="right">Not met, a year</th>
+            </tr>
+          </thead>
+          <tbody>
+            {onAir.links.map(({ link }, i) => (
+              <tr key={link.id}>
+                <th scope="row">
+                  {link.id === linkId ? link.name : <Link to={`/links/${link.id}/radio`}>{link.name}</Link>}
+                </th>
+                <Cells now={air.members[i]} was={inPlace?.members[i]} />
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="note">
+        Rates are TCP with the air for one direction alone. Each may fade by so much while the others carry what they
+        need.
+      </p>
+    </section>
+  );
+}
+
+function Cells({ now, was }: { now: AirLink | undefined; was: AirLink | undefined }) {
+  const prediction = now?.prediction;
+  if (!prediction) return <td colSpan={7}>cannot be computed: look at its places and heights</td>;
+  const { near, far, nearToFar, farToNear, need } = prediction;
+  const before = was?.prediction;
+  return (
+    <>
+      <td className="right">
+        <Figure value={near.rslDbm} unit="dBm" />
+        <By now={near.rslDbm} was={before?.near.rslDbm} />
+      </td>
+      <td className="right">
+        <Figure value={far.rslDbm} unit="dBm" />
+        <By now={far.rslDbm} was={before?.far.rslDbm} />
+      </td>
+      <td className="right">
+        <Rate mbps={nearToFar.aloneMbps} />
+        <By now={nearToFar.aloneMbps} was={before?.nearToFar.aloneMbps} />
+      </td>
+      <td className="right">
+        <Rate mbps={farToNear.aloneMbps} />
+        <By now={farToNear.aloneMbps} was={before?.farToNear.aloneMbps} />
+      </td>
+      <td className="right figure">{percent(now.load)}</td>
+      <td className="right">
+        {need && Number.isFinite(need.fadeDb) ? <Figure value={need.fadeDb} unit="dB" /> : 'does not cross'}
+        <By now={need?.fadeDb} was={before?.need?.fadeDb} />
+      </td>
+      <td className="right figure">{need ? shortTime(need.below.totalMin) : '–'}</td>
+    </>
+  );
+}
+
+/** What a figure differs by from the plan in place. */
+function By({ now, was }: { now: number | undefined; was: number | undefined }) {
+  const by = (now ?? NaN) - (was ?? NaN);
+  if (!Number.isFinite(by) || Math.abs(by) < 0.05) return null;
+  return <span className="ledger-was">{typeset(by, Math.abs(by) < 10 ? 1 : 0, true)}</span>;
+}
+
+function percent(load: number): string {
+  return `${typeset(100 * load, load < 0.1 ? 1 : 0)} %`;
+}
