@@ -87,6 +87,25 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
   expect(trouble).toEqual([]);
 });
 
+test('a hub follows what is tried on one of its links, and its power does for all', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await page.getByRole('link', { name: /^Boat yard, / }).click();
+  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
+  const other = page.getByRole('row', { name: /^Rope walk/ });
+  await expect(other).toContainText('dBm');
+  await expect(page.getByText('all that is needed takes 53 % of the time')).toBeVisible();
+  await choose(page, 'Width', '40 MHz');
+  await expect(page.getByText(/takes 29 % of the time, 53 % as it is planned/)).toBeVisible();
+  await page.getByRole('button', { name: 'Back to what is saved' }).click();
+  await expect(page.getByText(/as it is planned/)).toBeHidden();
+  await page.getByRole('textbox', { name: 'Conducted power at the near end' }).fill('17');
+  await expect(other.locator('.ledger-was').first()).toBeVisible();
+  await expect(page.getByText('for Rope walk', { exact: true })).toBeVisible();
+  await expectAccessible(page);
+  expect(trouble).toEqual([]);
+});
+
 test('needs are added up along the links, and plans take them over', async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');

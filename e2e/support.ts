@@ -59,7 +59,13 @@ export async function goToStep(page: Page, key: string): Promise<void> {
 /** Picks an entry of a drop-down list. */
 export async function choose(scope: Page | Locator, label: string | RegExp, option: string | RegExp): Promise<void> {
   const page = 'page' in scope ? scope.page() : scope;
-  await scope.getByRole('combobox', { name: label, exact: true }).click();
+  const list = scope.getByRole('combobox', { name: label, exact: true });
+  if (await list.evaluate((element) => element instanceof HTMLSelectElement)) {
+    // The browser's own list opens nothing in the page.
+    await list.selectOption(await list.getByRole('option', { name: option }).first().getAttribute('value'));
+    return;
+  }
+  await list.click();
   await page.getByRole('option', { name: option }).first().click();
 }
 

@@ -37,6 +37,11 @@ describe('the power to set', () => {
     // What the hub sends more the station may send less, or as much.
     expect(both.far.conductedDbm).toBeLessThanOrEqual(alone.far.conductedDbm);
     expect(both.enough).toBe(true);
+    for (const km of [1, 2.5])
+      expect(choosePower(from(2.5), 10, [sharer('shed', km)]).near).toMatchObject({
+        conductedDbm: worst.near.conductedDbm,
+        askedBy: null,
+      });
     const close = choosePower(from(1), 10, [sharer('gate', 0.01)]);
     expect(close.near).toMatchObject({ bound: 'sharer', boundBy: 'gate', mostDbm: close.near.bounds.sharer });
     expect(close.near.mostDbm).toBeCloseTo(choosePower(from(0.01), 10).near.bounds.overload, 9);

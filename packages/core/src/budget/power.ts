@@ -59,7 +59,12 @@ const overloadSlackDb = 3;
  */
 export function choosePower(plan: LinkPlan, wantedDb: number, sharers: readonly PowerSharer[] = []): PowerChoice {
   const ground = groundOf(plan);
-  const caps = sharedCaps(capsOf(plan, ground), sharers);
+  const caps = capsOf(plan, ground);
+  const alone = chooseWithin(caps, plan, wantedDb, ground);
+  return sharers.length ? chooseWithin(sharedCaps(alone, sharers), plan, wantedDb, ground) : alone;
+}
+
+function chooseWithin(caps: Record<End, Cap>, plan: LinkPlan, wantedDb: number, ground: LinkGround): PowerChoice {
   const rooms = { near: roomOf(caps.near), far: roomOf(caps.far) };
   /** how far the levels may fade when each end is so many steps over its least power */
   const fadeAt = (near: number, far: number): number =>
@@ -79,13 +84,14 @@ export function choosePower(plan: LinkPlan, wantedDb: number, sharers: readonly 
 
 type Cap = Omit<EndPower, 'conductedDbm'>;
 
-/** Caps with what other links ask of a radio that they share: no less than the one that needs most, no more than the nearest receiver bears. */
-function sharedCaps(caps: Record<End, Cap>, sharers: readonly PowerSharer[]): Record<End, Cap> {
-  const shared = { near: { ...caps.near }, far: { ...caps.far } };
+/** Caps with what other links ask of a radio that they share: no less than the one needs that needs more than this link, no more than the nearest receiver bears. */
+function sharedCaps(alone: PowerChoice, sharers: readonly PowerSharer[]): Record<End, Cap> {
+  const shared = { near: { ...alone.near }, far: { ...alone.far } };
   for (const { name, plan, wantedDb, end, theirEnd } of sharers) {
     const cap = shared[end];
     const { conductedDbm, bounds } = choosePower(plan, wantedDb)[theirEnd];
-    if (conductedDbm > cap.leastDbm) Object.assign(cap, { leastDbm: conductedDbm, askedBy: name });
+    if (conductedDbm > Math.max(cap.leastDbm, alone[end].conductedDbm))
+      Object.assign(cap, { leastDbm: conductedDbm, askedBy: name });
     cap.bounds = { ...cap.bounds, sharer: Math.min(cap.bounds.sharer, bounds.overload) };
     if (bounds.overload < cap.mostDbm)
       Object.assign(cap, { mostDbm: bounds.overload, bound: 'sharer' as const, boundBy: name });

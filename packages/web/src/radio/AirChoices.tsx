@@ -1,8 +1,8 @@
 import type { LinkView } from '@kivram/contract';
 import { channelNumber, protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
-import { Select } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import { widthText } from '../parts/channelText';
+import { Choice } from '../parts/Choice';
 import { numberIn } from '../parts/NumberField';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
@@ -28,18 +28,17 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
   const spoken = near.protocols.filter((p) => far.protocols.includes(p));
   return (
     <>
-      <Select
+      <Choice
         label={licensed ? 'Spacing' : 'Width'}
         value={String(draft.widthMHz)}
         data={widths.map((w) => ({ value: String(w), label: widthText(w) }))}
-        onChange={(w) => {
-          if (!w) return;
+        other={widthText(draft.widthMHz)}
+        onChoose={(w) => {
           const next = usableCentresMHz(near, far, law, Number(w), use);
           // A channel of another width lies on another raster: take the nearest.
           const centreMHz = nearest(next, draft.centreMHz);
           setDraft((d) => ({ ...d, widthMHz: Number(w), centreMHz }));
         }}
-        allowDeselect={false}
         error={!widths.includes(draft.widthMHz) && 'not both have it'}
         w={130}
       />
@@ -49,24 +48,24 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
         </Suspense>
       ) : (
         <>
-          <Select
+          <Choice
             label="Channel"
             value={String(draft.centreMHz)}
             data={centres.map((c) => ({
               value: String(c),
               label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
             }))}
-            onChange={(value) => value && setDraft((d) => ({ ...d, centreMHz: Number(value) }))}
-            allowDeselect={false}
+            other={`${draft.centreMHz ?? '–'} MHz`}
+            onChoose={(value) => setDraft((d) => ({ ...d, centreMHz: Number(value) }))}
             w={170}
             error={!centres.includes(numberIn(draft.centreMHz)) && 'not allowed here'}
           />
-          <Select
+          <Choice
             label="Protocol"
             value={draft.protocol}
             data={spoken.map((p) => ({ value: p, label: protocolWords[p] }))}
-            onChange={(value) => value && setDraft((d) => ({ ...d, protocol: value as PlanDraft['protocol'] }))}
-            allowDeselect={false}
+            other={protocolWords[draft.protocol]}
+            onChoose={(value) => setDraft((d) => ({ ...d, protocol: value as PlanDraft['protocol'] }))}
             w={130}
           />
         </>

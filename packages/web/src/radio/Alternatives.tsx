@@ -9,12 +9,13 @@ import {
   type Model,
   type Price,
 } from '@kivram/core';
-import { Button, Checkbox, TextInput } from '@mantine/core';
+import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState, type ReactNode } from 'react';
 import { widthText } from '../parts/channelText';
 import { Figure, typeset } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
+import { Tick } from '../parts/Tick';
 import { sendThen, useChange, useMay } from '../queries';
 import { choicesOf, draftWith } from './planChoices';
 import { draftBody, draftChanged, draftErrors, draftOf, isTrying, type PlanDraft } from './planDraft';
@@ -91,12 +92,7 @@ export function Alternatives({
         <fieldset className="row alternatives-choice">
           <legend>Shown, up to {mostColumns}</legend>
           {all.map(({ key, name }) => (
-            <Checkbox
-              key={key}
-              label={name}
-              checked={shown.some((column) => column.key === key)}
-              onChange={() => toggle(key)}
-            />
+            <Tick key={key} label={name} checked={shown.some((column) => column.key === key)} set={() => toggle(key)} />
           ))}
           {left.length > 0 && <span className="note">{left.length} not shown</span>}
         </fieldset>

@@ -1,12 +1,15 @@
 import type { LinkView } from '@kivram/contract';
 import { cables, cableKinds, metresFrom, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
-import { Button, Select } from '@mantine/core';
-import { useState, type ReactNode } from 'react';
+import { Button } from '@mantine/core';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
+import { Choice } from '../parts/Choice';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
 import { Range } from '../parts/Range';
 import { useSettings } from '../settings';
 import { modelFor, type DraftErrors, type PlanDraft } from './planDraft';
+
+const GearChoice = lazy(async () => ({ default: (await import('./GearChoice')).GearChoice }));
 
 export interface ChoicesProps {
   draft: PlanDraft;
@@ -85,12 +88,11 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
       key: 'polarisation',
       name: 'Polarisation',
       ...both((side) => (
-        <Select
+        <Choice
           aria-label={`Polarisation at the ${side} end`}
           data={polarisations.map((value) => ({ value, label: polarisationWords[value] }))}
           value={draft[`${side}Polarisation`]}
-          onChange={(value) => value && set(`${side}Polarisation`)(value as PlanDraft['nearPolarisation'])}
-          allowDeselect={false}
+          onChoose={(value) => set(`${side}Polarisation`)(value as PlanDraft['nearPolarisation'])}
           w={150}
           size="sm"
         />
@@ -104,31 +106,29 @@ export function Choices({ draft, set, errors, view, models }: ChoicesProps) {
       key: 'gear',
       name: 'Gear',
       ...both((side) => (
-        <Select
-          aria-label={`Gear at the ${side} end`}
-          data={gearChoices(view[side], models)}
-          value={draft[`${side}ModelId`]}
-          onChange={(value) => value && set(`${side}ModelId`)(value)}
-          allowDeselect={false}
-          searchable
-          w={200}
-          size="sm"
-        />
+        <Suspense>
+          <GearChoice
+            side={side}
+            end={view[side]}
+            models={models}
+            modelId={draft[`${side}ModelId`]}
+            choose={set(`${side}ModelId`)}
+          />
+        </Suspense>
       )),
     },
     {
       key: 'cable',
       name: 'Cable by its kind, on top',
       ...both((side) => (
-        <Select
+        <Choice
           aria-label={`Cable at the ${side} end`}
           data={[
             { value: 'none', label: 'none' },
             ...cableKinds.map((kind) => ({ value: kind, label: cables[kind].words })),
           ]}
           value={draft[`${side}CableKind`]}
-          onChange={(value) => value && set(`${side}CableKind`)(value as PlanDraft['nearCableKind'])}
-          allowDeselect={false}
+          onChoose={(value) => set(`${side}CableKind`)(value as PlanDraft['nearCableKind'])}
           w={190}
           size="sm"
         />
@@ -171,14 +171,4 @@ function hasMore(draft: PlanDraft): boolean {
     (side) =>
       draft[`${side}CableKind`] !== 'none' || draft[`${side}AimOffDeg`] !== 0 || draft[`${side}InterferenceDb`] !== 0,
   );
-}
-
-/** The catalogue, and what hangs there though it is offered no longer. */
-function gearChoices(end: LinkView[End], models: readonly Model[]): { value: string; label: string }[] {
-  const label = ({ maker, name }: Model): string => `${maker} ${name}`;
-  const isDuplex = end.model.band === 'licensed';
-  const offered = models.filter((m) => (m.band === 'licensed') === isDuplex);
-  const own = modelFor(end, end.radio.modelId, models) ?? end.model;
-  const others = offered.filter((m) => m.id !== own.id);
-  return [own, ...others].map((m) => ({ value: m.id, label: label(m) }));
 }

@@ -13,13 +13,14 @@ import {
   type RankingTerms,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { widthText } from '../parts/channelText';
 import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
-import { Ledger } from './Ledger';
 import { availabilityText, shortTime } from './shortTime';
+
+const Ledger = lazy(async () => ({ default: (await import('./Ledger')).Ledger }));
 
 /** Models shown before more are asked for. */
 const usual = 12;
@@ -170,9 +171,11 @@ function Terms({ option, plan, onlyEnd }: { option: GearOption; plan: LinkPlan; 
   const prediction = withGear && tryPredict(withGear).prediction;
   if (!prediction) return <p>{option.ruledOut?.words ?? 'It cannot be computed.'}</p>;
   return (
-    <div className="columns">
-      <Ledger title="What arrives at the near end" end="near" prediction={prediction.near} />
-      <Ledger title="What arrives at the far end" end="far" prediction={prediction.far} />
-    </div>
+    <Suspense>
+      <div className="columns">
+        <Ledger title="What arrives at the near end" end="near" prediction={prediction.near} />
+        <Ledger title="What arrives at the far end" end="far" prediction={prediction.far} />
+      </div>
+    </Suspense>
   );
 }

@@ -1,5 +1,6 @@
 import type { LinkView } from '@kivram/contract';
 import { NumberField } from '../parts/NumberField';
+import { Tick } from '../parts/Tick';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
 interface Props {
@@ -27,17 +28,11 @@ export function LicensedPair({ view: { near, far }, draft, setDraft, errors }: P
     <>
       {frequency(nearSends, near.place.name)}
       {frequency(farSends, far.place.name)}
-      <label className="radio-tick">
-        <input
-          type="checkbox"
-          checked={draft.errorCorrection}
-          onChange={(event) => {
-            const errorCorrection = event.currentTarget.checked;
-            setDraft((d) => ({ ...d, errorCorrection }));
-          }}
-        />
-        Error correction
-      </label>
+      <Tick
+        label="Error correction"
+        checked={draft.errorCorrection}
+        set={(errorCorrection) => setDraft((d) => ({ ...d, errorCorrection }))}
+      />
     </>
   );
 }

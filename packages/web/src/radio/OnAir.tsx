@@ -60,8 +60,8 @@ export function OnAir({
         </table>
       </div>
       <p className="note">
-        Rates are TCP with the air for one direction alone. Each may fade by so much while the others carry what they
-        need.
+        An air is a channel with all who share it. Rates are TCP with all of its time for one direction; each link may
+        fade by so much while the others carry what they need.
       </p>
     </section>
   );
