@@ -1,4 +1,4 @@
-import { routes, type Obstacle } from '@kivram/contract';
+import type { Obstacle } from '@kivram/contract';
 import {
   obstacleRules,
   positionAt,
@@ -7,17 +7,15 @@ import {
   type Position,
   type Stretch,
 } from '@kivram/core';
-import { Button, Modal } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { Figure, Height, Length } from '../parts/Figure';
-import { Problem } from '../parts/Problem';
-import { sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { newObstacle } from './newObstacle';
 import { metresPerUnit } from './ticks';
 import { Working } from '../parts/Only';
 
-const ObstacleForm = lazy(async () => ({ default: (await import('./ObstacleForm')).ObstacleForm }));
+const ObstacleDialog = lazy(async () => ({ default: (await import('./ObstacleDialog')).ObstacleDialog }));
 
 interface Props {
   jobId: string;
@@ -121,34 +119,11 @@ export function ObstacleList({ jobId, obstacles, near, far, azimuthDeg, analysis
           {beside} more noted in this job {beside > 1 ? 'stand' : 'stands'} beside this path.
         </p>
       )}
-      <Modal opened={edited !== null} onClose={() => setEdited(null)} title="What stands there?">
-        {edited && (
-          <Suspense fallback={<p className="soft">Loading</p>}>
-            <ObstacleForm jobId={jobId} obstacle={edited} done={() => setEdited(null)} />
-          </Suspense>
-        )}
-        {edited && 'id' in edited && (
-          <RemoveObstacle id={edited.id} version={edited.version} done={() => setEdited(null)} />
-        )}
-      </Modal>
+      {edited && (
+        <Suspense>
+          <ObstacleDialog jobId={jobId} obstacle={edited} close={() => setEdited(null)} />
+        </Suspense>
+      )}
     </section>
-  );
-}
-
-function RemoveObstacle({ id, version, done }: { id: string; version: number; done(): void }) {
-  const remove = useChange(routes.removeObstacle, { obstacleId: id }, `?version=${version}`);
-  return (
-    <>
-      <Button
-        mt="sm"
-        color="red"
-        variant="subtle"
-        loading={remove.isPending}
-        onClick={() => sendThen(remove, undefined, done)}
-      >
-        It is gone: remove it
-      </Button>
-      <Problem error={remove.error} />
-    </>
   );
 }
