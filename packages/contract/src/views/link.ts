@@ -81,6 +81,8 @@ export interface LinkView {
   law: RuleSet | null;
   /** the licence of a licensed pair, where it is on record */
   licence: Licence | null;
+  /** those of the job, for a licensed pair to be planned by */
+  licences: Licence[];
   /** that and those of countries that the radios are told they stand in */
   laws: RuleSet[];
   near: LinkEnd;

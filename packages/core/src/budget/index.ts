@@ -5,6 +5,7 @@ export * from './gearRanking';
 export * from './hop';
 export * from './keepOut';
 export * from './ledger';
+export * from './marginLines';
 export * from './needFade';
 export * from './plan';
 export * from './power';

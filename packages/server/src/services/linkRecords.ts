@@ -42,6 +42,8 @@ export interface LinkRecord {
   law: RuleSet | null;
   /** of a licensed pair, where it is on record */
   licence: Licence | null;
+  /** those of the job that a licensed pair can be planned by */
+  licences: readonly Licence[];
   /** that and those of the countries that radios are told they stand in */
   laws: readonly RuleSet[];
   terrain: LinkTerrain | null;
@@ -113,6 +115,7 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       far,
       law,
       licence: licenceFor(air.get(row.airId) as LinkRecord['air'], noted.licences) ?? null,
+      licences: noted.licences,
       laws,
       site,
       climate: { class: job.climateClass ?? null, rainMmPerH: job.rainMmPerH ?? null },

@@ -34,6 +34,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     practice: job.practice,
     law,
     licence: record.licence,
+    licences: air.kind === 'duplex' ? [...record.licences] : [],
     laws: [...laws],
     near: withoutSecrets(near),
     far: withoutSecrets(far),

@@ -51,14 +51,14 @@ export function Consequences({
         <Ledger
           title={`What arrives at the near end, ${near.place.name}`}
           end="near"
-          prediction={prediction.near}
-          before={before?.near}
+          prediction={prediction}
+          before={before}
         />
         <Ledger
           title={`What arrives at the far end, ${far.place.name}`}
           end="far"
-          prediction={prediction.far}
-          before={before?.far}
+          prediction={prediction}
+          before={before}
         />
       </div>
       <div className="columns">

@@ -173,8 +173,8 @@ function Terms({ option, plan, onlyEnd }: { option: GearOption; plan: LinkPlan; 
   return (
     <Suspense>
       <div className="columns">
-        <Ledger title="What arrives at the near end" end="near" prediction={prediction.near} />
-        <Ledger title="What arrives at the far end" end="far" prediction={prediction.far} />
+        <Ledger title="What arrives at the near end" end="near" prediction={prediction} />
+        <Ledger title="What arrives at the far end" end="far" prediction={prediction} />
       </div>
     </Suspense>
   );

@@ -1,4 +1,4 @@
-import type { EndPrediction, LedgerLine } from '@kivram/core';
+import { marginLines, type End, type LedgerLine, type LinkPrediction } from '@kivram/core';
 import { useState } from 'react';
 import { typeset } from '../parts/Figure';
 
@@ -10,13 +10,15 @@ export function Ledger({
   before,
 }: {
   title: string;
-  end: 'near' | 'far';
-  prediction: EndPrediction;
+  end: End;
+  prediction: LinkPrediction;
   /** of the plan in place, where something else is tried */
-  before?: EndPrediction;
+  before?: LinkPrediction | null;
 }) {
   const [open, setOpen] = useState<string | null>(null);
-  const scale = scaleOf(prediction);
+  const lines = linesOf(prediction, end);
+  const were = before && linesOf(before, end);
+  const scale = scaleOf(lines);
   return (
     <section className="ledger">
       <h2 className={end}>{title}</h2>
@@ -31,8 +33,8 @@ export function Ledger({
             </th>
           </tr>
         </thead>
-        {prediction.ledger.map((line) => {
-          const was = before?.ledger.find((l) => l.key === line.key);
+        {lines.map((line) => {
+          const was = were?.find((l) => l.key === line.key);
           return (
             <tbody key={line.key}>
               <tr className={line.kind === 'level' ? 'radio-sum' : ''}>
@@ -74,8 +76,13 @@ interface Scale {
   high: number;
 }
 
-function scaleOf({ ledger }: EndPrediction): Scale {
-  const levels = ledger.flatMap((line) => [
+/** From the power at the other end to the level at this one, and on to where nothing crosses. */
+function linesOf(prediction: LinkPrediction, end: End): LedgerLine[] {
+  return [...prediction[end].ledger, ...marginLines(prediction[end], prediction.need && prediction.need.fadeDb)];
+}
+
+function scaleOf(lines: readonly LedgerLine[]): Scale {
+  const levels = lines.flatMap((line) => [
     line.runningDbm,
     line.kind === 'change' ? line.runningDbm - line.value : line.runningDbm,
   ]);
@@ -84,14 +91,14 @@ function scaleOf({ ledger }: EndPrediction): Scale {
 }
 
 /** The level before and after a line, on the scale of the whole ledger. */
-function Fall({ line, scale: { low, high }, end }: { line: LedgerLine; scale: Scale; end: 'near' | 'far' }) {
+function Fall({ line, scale: { low, high }, end }: { line: LedgerLine; scale: Scale; end: End }) {
   const percent = (dbm: number): number => (100 * (dbm - low)) / (high - low);
   const after = percent(line.runningDbm);
   const before = line.kind === 'change' ? percent(line.runningDbm - line.value) : after;
   return (
     <span className="fall" aria-hidden="true">
       <span
-        className={`fall-bar fall-${line.kind === 'level' ? end : line.value < 0 ? 'loss' : 'gain'}`}
+        className={`fall-bar fall-${fallOf(line, end)}`}
         style={
           line.kind === 'level'
             ? { left: 0, width: `${after}%` }
@@ -100,6 +107,12 @@ function Fall({ line, scale: { low, high }, end }: { line: LedgerLine; scale: Sc
       />
     </span>
   );
+}
+
+function fallOf({ key, kind, value }: LedgerLine, end: End): string {
+  if (kind === 'level') return end;
+  if (key.endsWith('Margin')) return value > 0 ? 'missing' : 'margin';
+  return value < 0 ? 'loss' : 'gain';
 }
 
 /** By how much a line differs from the plan in place; nothing where it does not. */

@@ -1,6 +1,8 @@
 import type { LinkView } from '@kivram/contract';
+import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { Tick } from '../parts/Tick';
+import { draftByLicence, licenceOf } from './licensedDraft';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
 interface Props {
@@ -11,7 +13,9 @@ interface Props {
 }
 
 /** Frequencies and coding of a licensed pair, as its licence has them. */
-export function LicensedPair({ view: { near, far }, draft, setDraft, errors }: Props) {
+export function LicensedPair({ view, draft, setDraft, errors }: Props) {
+  const { near, far, licences } = view;
+  const licence = licenceOf(draft, licences);
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
   const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
   const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
@@ -26,6 +30,19 @@ export function LicensedPair({ view: { near, far }, draft, setDraft, errors }: P
   );
   return (
     <>
+      {licences.length > 0 && (
+        <Choice
+          label="By licence"
+          data={licences.map(({ id, number }) => ({ value: id, label: number }))}
+          value={licence?.id ?? ''}
+          other="none that is on record"
+          onChoose={(id) => {
+            const chosen = licences.find((l) => l.id === id);
+            if (chosen) setDraft((d) => draftByLicence(view, d, chosen));
+          }}
+          w={190}
+        />
+      )}
       {frequency(nearSends, near.place.name)}
       {frequency(farSends, far.place.name)}
       <Tick

@@ -10,7 +10,7 @@ import {
   type PowerSharer,
 } from '@kivram/core';
 import { Button } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useDeferredValue, useMemo, useState } from 'react';
 import { Facing } from '../parts/Facing';
 import { Figure, Length, typeset } from '../parts/Figure';
 import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
@@ -37,7 +37,9 @@ export function Power({
   take?: (powers: Record<End, number>) => void;
 }) {
   const [apartM, setApartM] = useState<TypedNumber>(2);
-  const choice = useMemo(() => choosePower(plan, wantedDb, sharers), [plan, wantedDb, sharers]);
+  // A hub with many stations takes a while: what is being moved does not wait for it.
+  const asked = useDeferredValue(useMemo(() => ({ plan, wantedDb, sharers }), [plan, wantedDb, sharers]));
+  const choice = useMemo(() => choosePower(asked.plan, asked.wantedDb, asked.sharers), [asked]);
   const distanceM = numberIn(apartM);
   const bench = distanceM > 0 ? benchPower(plan, distanceM) : null;
   const both = <T,>(of: (end: End) => T) => ({ near: of('near'), far: of('far') });

@@ -27,6 +27,7 @@ const view = {
   near: end('access', 7),
   far: end('station', 9),
   law: null,
+  licences: [],
   terrain: null,
   climate: { class: null, rainMmPerH: null },
   othersLoad: 0,

@@ -1,6 +1,7 @@
 import { check, LinkPlanBody, type FieldError, type LinkView } from '@kivram/contract';
 import {
   ends,
+  licenceFor,
   planOf,
   type CableKind,
   type End,
@@ -128,9 +129,12 @@ export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Mod
     ...[centreMHz, returnMHz ?? 0, need.nearToFarMbps, need.farToNearMbps, treeYears, rain ?? 0],
   ];
   if (numbers.some(Number.isNaN) || !near.model || !far.model) return null;
+  const air = { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection };
   return {
     ...plan,
-    air: { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection },
+    air,
+    // Other frequencies are another licence's, or nobody's.
+    licence: licenceFor(air, view.licences) ?? null,
     near: { ...near, model: near.model },
     far: { ...far, model: far.model },
     need,

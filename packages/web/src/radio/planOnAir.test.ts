@@ -59,6 +59,7 @@ const linkOf = (id: string, near: object, far: object) => ({
   air: { kind: 'hub', centreMHz: 5775, returnMHz: null, widthMHz: 40, protocol: '802.11', errorCorrection: false },
   law: null,
   licence: null,
+  licences: [],
   terrain: null,
   climate: { class: null, rainMmPerH: null },
   near,

@@ -1,0 +1,28 @@
+import type { LinkView } from '@kivram/contract';
+import { ends, eirpOf, licenceFor, sendingChannel, type Licence } from '@kivram/core';
+import { numberIn } from '../parts/NumberField';
+import { draftPlan, type PlanDraft } from './planDraft';
+
+/** The licence that covers the frequencies of a draft. */
+export function licenceOf<L extends Licence>(draft: PlanDraft, licences: readonly L[]): L | undefined {
+  const { centreMHz, returnMHz, widthMHz } = draft;
+  const air = { kind: 'duplex', centreMHz: numberIn(centreMHz), returnMHz: numberIn(returnMHz), widthMHz };
+  return licenceFor(air, licences);
+}
+
+/** A draft by a licence: its frequencies and spacing, and where an end would send more than it allows, less power. */
+export function draftByLicence(view: LinkView, draft: PlanDraft, licence: Licence): PlanDraft {
+  const { centreMHz, returnMHz } = licence;
+  const common = view.near.model.widthsMHz.filter((w) => view.far.model.widthsMHz.includes(w));
+  // A spacing that the radios do not have is left as it is: the screen says so.
+  const widthMHz = common.includes(licence.widthMHz) ? licence.widthMHz : draft.widthMHz;
+  const next = { ...draft, centreMHz, returnMHz, widthMHz };
+  const plan = draftPlan(view, next, []);
+  if (!plan) return next;
+  for (const end of ends) {
+    const radio = plan[end];
+    const overDb = eirpOf(radio, sendingChannel(plan.air, radio.role).centreMHz) - licence.mostEirpDbm;
+    if (overDb > 0) next[`${end}ConductedDbm`] = Math.floor(10 * (radio.conductedDbm - overDb) + 1e-6) / 10;
+  }
+  return next;
+}
