@@ -26,12 +26,12 @@ describe('a ledger below the received level', () => {
       far: endOf(oneKmDeg * 10),
     });
     const { far, lines } = linesOf(faint);
-    expect(lines).toMatchObject([{ key: 'dropMargin', label: 'Missing until anything crosses' }]);
+    expect(lines).toMatchObject([{ key: 'dropMargin', label: 'Missing to the slowest step' }]);
     expect(lines[0]?.value).toBeCloseTo(-far.marginDb, 9);
     expect(lines[0]?.value).toBeGreaterThan(0);
   });
 
   it('is one line where nothing is asked', () => {
-    expect(linesOf(planOf()).lines).toMatchObject([{ label: 'May fade, and something crosses' }]);
+    expect(linesOf(planOf()).lines).toMatchObject([{ label: 'Margin until it drops' }]);
   });
 });

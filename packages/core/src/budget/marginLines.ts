@@ -17,7 +17,7 @@ export function marginLines(
     atDbm -= needFadeDb;
     lines.push({
       key: 'needMargin',
-      label: 'May fade, and the need is met',
+      label: 'Margin for the need',
       kind: 'change',
       value: -needFadeDb,
       runningDbm: atDbm,
@@ -30,11 +30,7 @@ export function marginLines(
   lines.push({
     key: 'dropMargin',
     label:
-      marginDb < 0
-        ? 'Missing until anything crosses'
-        : lines.length
-          ? 'Then, until nothing crosses'
-          : 'May fade, and something crosses',
+      marginDb < 0 ? 'Missing to the slowest step' : lines.length ? 'Then, until it drops' : 'Margin until it drops',
     kind: 'change',
     value,
     runningDbm: fromDbm,
