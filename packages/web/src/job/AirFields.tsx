@@ -1,14 +1,7 @@
-import {
-  channelNumber,
-  eirpLimitDbm,
-  protocolWords,
-  usableCentresMHz,
-  type Model,
-  type RuleSet,
-  type SpectrumUse,
-} from '@kivram/core';
+import { protocolWords, usableCentresMHz, type Model, type RuleSet, type SpectrumUse } from '@kivram/core';
 import { Select, Switch } from '@mantine/core';
 import type { KeptForm } from '../drafts/useKeptForm';
+import { channelLabel } from '../parts/channelLabel';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { hasOwnAirs, type LinkForm } from './linkForm';
@@ -42,7 +35,7 @@ export function choicesFor(
     widthsMHz: shared((m) => m.widthsMHz),
     channels: centres.map((centre) => ({
       value: String(centre),
-      label: channelLabel(law, centre, widthMHz, use, gainDbi),
+      label: channelLabel({ centreMHz: centre, widthMHz }, law, use, gainDbi),
     })),
   };
 }
@@ -113,19 +106,6 @@ export function AirFields({
       />
     </>
   );
-}
-
-function channelLabel(
-  law: RuleSet | null,
-  centreMHz: number,
-  widthMHz: number,
-  use: SpectrumUse,
-  gainDbi: number,
-): string {
-  const channel = { centreMHz, widthMHz };
-  const limit = eirpLimitDbm(law, channel, use, gainDbi);
-  const allowed = limit === undefined ? '' : `, up to ${Number(limit.toFixed(1))} dBm EIRP`;
-  return `${channelNumber(channel)}, ${centreMHz} MHz${allowed}`;
 }
 
 function channelDescription(law: RuleSet | null, country: string, none: boolean): string {

@@ -1,6 +1,7 @@
 import type { LinkView } from '@kivram/contract';
-import { channelNumber, protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
+import { protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
 import { lazy, Suspense } from 'react';
+import { channelLabel } from '../parts/channelLabel';
 import { widthText } from '../parts/channelText';
 import { Choice } from '../parts/Choice';
 import { numberIn } from '../parts/NumberField';
@@ -25,6 +26,7 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
   const use = useOf(view.air, isOutdoor);
   const widths = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
   const centres = usableCentresMHz(near, far, law, draft.widthMHz, use);
+  const gainDbi = Math.min(near.antennaGainDbi, far.antennaGainDbi);
   const spoken = near.protocols.filter((p) => far.protocols.includes(p));
   return (
     <>
@@ -53,11 +55,11 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
             value={String(draft.centreMHz)}
             data={centres.map((c) => ({
               value: String(c),
-              label: `${channelNumber({ centreMHz: c, widthMHz: draft.widthMHz })}, ${c} MHz`,
+              label: channelLabel({ centreMHz: c, widthMHz: draft.widthMHz }, law, use, gainDbi),
             }))}
             other={`${draft.centreMHz ?? '–'} MHz`}
             onChoose={(value) => setDraft((d) => ({ ...d, centreMHz: Number(value) }))}
-            w={170}
+            w={230}
             error={!centres.includes(numberIn(draft.centreMHz)) && 'not allowed here'}
           />
           <Choice
