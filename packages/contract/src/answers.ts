@@ -24,7 +24,7 @@ import type {
   LevelProfile,
   LevelSourcesView,
   LevelTableResult,
-  AirView,
+  LinksOnAirView,
   LinkView,
   LoginView,
   ModelsImport,
@@ -95,7 +95,7 @@ export interface Answers {
   createLink: LinkView;
   createLinks: { linkIds: string[] };
   getLink: LinkView;
-  getAir: AirView;
+  getAir: LinksOnAirView;
   linkRemoval: RemovalView;
   removeLink: { removed: true };
   swapEnds: LinkView;

@@ -1,5 +1,5 @@
 import type {
-  AirView,
+  LinksOnAirView,
   JobDocument,
   JobLinks,
   JobLawView,
@@ -233,7 +233,7 @@ describe('a shared air', () => {
     const view = await server.link('Boat yard');
     const { status, body } = await server.get(`/api/links/${view.link.id}/air`);
     expect(status).toBe(200);
-    const { links } = body as AirView;
+    const { links } = body as LinksOnAirView;
     expect(links.map(({ link }) => link.name).sort()).toEqual(
       [view.link.name, ...view.sharers.map(({ name }) => name)].sort(),
     );

@@ -123,7 +123,7 @@ export type PlannedLink = Pick<LinkView, 'link' | 'air' | 'law' | 'licence' | 't
   Record<End, Pick<LinkEnd, 'place' | 'radio' | 'model'>>;
 
 /** All links of one air, by name: a hub with its stations, a chain. */
-export interface AirView {
+export interface LinksOnAirView {
   links: PlannedLink[];
 }
 

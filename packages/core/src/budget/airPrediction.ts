@@ -2,7 +2,7 @@ import type { LinkPlan, PlanNeed } from './plan';
 import { tryPredict, type LinkPrediction } from './prediction';
 
 /** One link among those that share an air. */
-export interface AirLink {
+export interface MemberPrediction {
   /** null where it has no geometry */
   prediction: LinkPrediction | null;
   /** share of the air's time that its need takes, both ways */
@@ -11,7 +11,7 @@ export interface AirLink {
 
 export interface AirPrediction {
   /** in the order of the plans */
-  members: AirLink[];
+  members: MemberPrediction[];
   /** of all together; more than 1 does not fit */
   load: number;
 }
@@ -30,7 +30,7 @@ export function needLoad(
  * of its own, nothing is shared.
  */
 export function predictAir(plans: readonly LinkPlan[]): AirPrediction {
-  const alone = plans.map((plan): AirLink => {
+  const alone = plans.map((plan): MemberPrediction => {
     const prediction = predicted(plan, 0);
     if (!prediction || !plan.need || plan.air.kind === 'duplex') return { prediction, load: 0 };
     return { prediction, load: needLoad(prediction, plan.need) };

@@ -1,4 +1,4 @@
-import type { AirView, ExpectedRates, LinkEnd, LinkView, Place, PlannedLink } from '@kivram/contract';
+import type { LinksOnAirView, ExpectedRates, LinkEnd, LinkView, Place, PlannedLink } from '@kivram/contract';
 import { Op } from 'sequelize';
 import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
 import { alternativesOf, viewAlternative } from './alternatives';
@@ -58,7 +58,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
 }
 
 /** All links of the air that a link is on, as planned. */
-export async function viewAir(linkId: string): Promise<AirView> {
+export async function viewAir(linkId: string): Promise<LinksOnAirView> {
   const { onAir } = await loadWithSharers(linkId);
   const end = ({ place, radio, model }: LinkEnd): PlannedLink['near'] => ({ place, radio, model });
   return {

@@ -1,4 +1,4 @@
-import { routes, type AirView, type Alternative, type LinkView } from '@kivram/contract';
+import { routes, type LinksOnAirView, type Alternative, type LinkView } from '@kivram/contract';
 import {
   channelNumber,
   ends,
@@ -47,7 +47,7 @@ export function Alternatives({
   draft: PlanDraft;
   models: readonly Model[];
   /** read where the air is shared */
-  onAir: AirView | undefined;
+  onAir: LinksOnAirView | undefined;
   tryAgain(draft: PlanDraft): void;
   adopted(): void;
 }) {

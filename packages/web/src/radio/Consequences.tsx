@@ -1,4 +1,4 @@
-import type { AirView, LinkView } from '@kivram/contract';
+import type { LinksOnAirView, LinkView } from '@kivram/contract';
 import {
   shareAir,
   type AirPrediction,
@@ -32,7 +32,7 @@ export function Consequences({
   plan: LinkPlan;
   /** of a shared air, once it is read */
   air: AirPrediction | null;
-  onAir: AirView | undefined;
+  onAir: LinksOnAirView | undefined;
   /** the others that go through a radio of this link */
   sharers: readonly PowerSharer[];
   prediction: LinkPrediction;

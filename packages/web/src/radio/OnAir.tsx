@@ -1,5 +1,5 @@
-import type { AirView } from '@kivram/contract';
-import { airRoom, planOf, predictAir, type AirLink, type AirPrediction } from '@kivram/core';
+import type { LinksOnAirView } from '@kivram/contract';
+import { airRoom, planOf, predictAir, type MemberPrediction, type AirPrediction } from '@kivram/core';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { Figure, typeset } from '../parts/Figure';
@@ -17,7 +17,7 @@ export function OnAir({
   isTrying,
 }: {
   linkId: string;
-  onAir: AirView;
+  onAir: LinksOnAirView;
   air: AirPrediction;
   isTrying: boolean;
 }) {
@@ -67,7 +67,7 @@ export function OnAir({
   );
 }
 
-function Cells({ now, was }: { now: AirLink | undefined; was: AirLink | undefined }) {
+function Cells({ now, was }: { now: MemberPrediction | undefined; was: MemberPrediction | undefined }) {
   const prediction = now?.prediction;
   if (!prediction) return <td colSpan={7}>cannot be computed: look at its places and heights</td>;
   const { near, far, nearToFar, farToNear, need } = prediction;

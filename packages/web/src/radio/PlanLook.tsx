@@ -1,4 +1,4 @@
-import type { AirView, LinkView } from '@kivram/contract';
+import type { LinksOnAirView, LinkView } from '@kivram/contract';
 import type { AirPrediction, LinkPlan, LinkPrediction, Model, PowerSharer } from '@kivram/core';
 import { lazy, Suspense } from 'react';
 import { useSeen } from '../parts/useSeen';
@@ -21,7 +21,7 @@ interface Props {
   plan: LinkPlan | null;
   /** of a shared air, once it is read */
   air: AirPrediction | null;
-  onAir: AirView | undefined;
+  onAir: LinksOnAirView | undefined;
   /** the others that go through a radio of this link */
   sharers: readonly PowerSharer[];
   prediction: LinkPrediction | null;

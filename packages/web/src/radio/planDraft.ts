@@ -129,12 +129,12 @@ export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Mod
     ...[centreMHz, returnMHz ?? 0, need.nearToFarMbps, need.farToNearMbps, treeYears, rain ?? 0],
   ];
   if (numbers.some(Number.isNaN) || !near.model || !far.model) return null;
-  const air = { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection };
+  const tried = { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection };
   return {
     ...plan,
-    air,
+    air: tried,
     // Other frequencies are another licence's, or nobody's.
-    licence: licenceFor(air, view.licences) ?? null,
+    licence: licenceFor(tried, view.licences) ?? null,
     near: { ...near, model: near.model },
     far: { ...far, model: far.model },
     need,

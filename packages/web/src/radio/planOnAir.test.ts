@@ -1,4 +1,4 @@
-import type { AirView, LinkView } from '@kivram/contract';
+import type { LinksOnAirView, LinkView } from '@kivram/contract';
 import type { Model } from '@kivram/core';
 import { describe, expect, it } from 'vitest';
 import { draftOf } from './planDraft';
@@ -70,7 +70,7 @@ const barn = linkOf('barn', hub, end('b', 'station', 33.01));
 /** Drawn the other way round: the hub is its far end. */
 const shed = linkOf('shed', end('s', 'station', 33.04), hub);
 const view = { ...barn, othersLoad: 0.1 } as unknown as LinkView;
-const onAir = { links: [barn, shed] } as unknown as AirView;
+const onAir = { links: [barn, shed] } as unknown as LinksOnAirView;
 const draft = draftOf(view);
 
 describe('a draft among the others on its air', () => {

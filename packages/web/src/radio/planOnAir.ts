@@ -1,4 +1,4 @@
-import type { AirView, LinkView, PlannedLink } from '@kivram/contract';
+import type { LinksOnAirView, LinkView, PlannedLink } from '@kivram/contract';
 import {
   ends,
   planOf,
@@ -27,7 +27,7 @@ export function planOnAir(
   view: LinkView,
   draft: PlanDraft,
   models: readonly Model[],
-  onAir: AirView | undefined,
+  onAir: LinksOnAirView | undefined,
 ): PlanOnAir {
   const plan = draftPlan(view, draft, models);
   const own = onAir?.links.findIndex(({ link }) => link.id === view.link.id) ?? -1;
