@@ -100,7 +100,7 @@ test('a hub follows what is tried on one of its links, and its power does for al
   await page.getByRole('button', { name: 'Back to what is saved' }).click();
   await expect(page.getByText(/as it is planned/)).toBeHidden();
   await page.getByRole('textbox', { name: 'Conducted power at the near end' }).fill('17');
-  await expect(other.locator('.ledger-was').first()).toBeVisible();
+  await expect(other.locator('.against').first()).toBeVisible();
   await expect(page.getByText('for Rope walk', { exact: true })).toBeVisible();
   await expectAccessible(page);
   expect(trouble).toEqual([]);

@@ -1,6 +1,7 @@
 import { marginLines, type End, type LedgerLine, type LinkPrediction } from '@kivram/core';
 import { useState } from 'react';
 import { typeset } from '../parts/Figure';
+import { Against } from './Against';
 
 /** Gains and losses, line by line, with the running level as a fall from power to level; each line opens to what it was computed from. */
 export function Ledger({
@@ -50,12 +51,12 @@ export function Ledger({
                 </td>
                 <td className="right figure">
                   {line.kind === 'change' ? `${typeset(line.value, 1, true)} dB` : ''}
-                  {line.kind === 'change' && <Difference now={line.value} was={was?.value} isTried={!!before} />}
+                  {line.kind === 'change' && <Against now={line.value} was={before && (was?.value ?? 0)} digits={1} />}
                 </td>
                 <td className="right figure">
                   {typeset(line.runningDbm, 1)} dBm
                   {line.kind === 'level' && (
-                    <Difference now={line.runningDbm} was={was?.runningDbm} isTried={!!before} />
+                    <Against now={line.runningDbm} was={before && (was?.runningDbm ?? 0)} digits={1} />
                   )}
                 </td>
                 <td className="ledger-fall">
@@ -113,14 +114,6 @@ function fallOf({ key, kind, value }: LedgerLine, end: End): string {
   if (kind === 'level') return end;
   if (key.endsWith('Margin')) return value > 0 ? 'missing' : 'margin';
   return value < 0 ? 'loss' : 'gain';
-}
-
-/** By how much a line differs from the plan in place; nothing where it does not. */
-function Difference({ now, was, isTried }: { now: number; was: number | undefined; isTried: boolean }) {
-  if (!isTried) return null;
-  const by = now - (was ?? 0);
-  if (Math.abs(by) < 0.05) return null;
-  return <span className="ledger-was">{typeset(by, 1, true)}</span>;
 }
 
 /** What a line was computed from. */

@@ -1,3 +1,4 @@
+import { Against } from './Against';
 import { channelCautions } from './cautions';
 import { perChainDbm, poeWords, type EndPrediction, type LinkPlan, type LinkPrediction } from '@kivram/core';
 import type { ReactNode } from 'react';
@@ -115,15 +116,10 @@ export function Levels({
 
 /** A figure with what it differs by from the plan in place. */
 function Changed({ now, was, unit, signed }: { now: number; was: number | null; unit: string; signed: boolean }) {
-  const by = was === null ? 0 : now - was;
   return (
     <span>
       <Figure value={now} unit={unit} signed={signed} />
-      {Math.abs(by) >= 0.05 && Number.isFinite(by) && (
-        <span className="ledger-was" title="against the plan in place">
-          {typeset(by, 1, true)}
-        </span>
-      )}
+      <Against now={now} was={was} digits={1} />
     </span>
   );
 }

@@ -2,6 +2,7 @@ import type { LinkPrediction } from '@kivram/core';
 import type { ReactNode } from 'react';
 import { typeset } from '../parts/Figure';
 import { rateText } from '../parts/channelText';
+import { Against } from './Against';
 import { shortTime } from './shortTime';
 
 /** What a plan comes to, in one line that stays in sight while something is moved; with what it differs by from the plan in place. */
@@ -56,15 +57,12 @@ function Item({
   unit: string;
   digits?: number;
 }) {
-  const by = was === null ? 0 : now - was;
   return (
     <Part name={name} className={className}>
       <span className="figure">
         {typeset(now, digits)} <span className="unit">{unit}</span>
       </span>
-      {Math.abs(by) >= 0.5 * 10 ** -digits && Number.isFinite(by) && (
-        <span className="ledger-was">{typeset(by, digits, true)}</span>
-      )}
+      <Against now={now} was={was} digits={digits} />
     </Part>
   );
 }

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
+import { Against } from './Against';
 import { shortTime } from './shortTime';
 
 const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
@@ -76,35 +77,28 @@ function Cells({ now, was }: { now: MemberPrediction | undefined; was: MemberPre
     <>
       <td className="right">
         <Figure value={near.rslDbm} unit="dBm" />
-        <By now={near.rslDbm} was={before?.near.rslDbm} />
+        <Against now={near.rslDbm} was={before?.near.rslDbm} />
       </td>
       <td className="right">
         <Figure value={far.rslDbm} unit="dBm" />
-        <By now={far.rslDbm} was={before?.far.rslDbm} />
+        <Against now={far.rslDbm} was={before?.far.rslDbm} />
       </td>
       <td className="right">
         <Rate mbps={nearToFar.aloneMbps} />
-        <By now={nearToFar.aloneMbps} was={before?.nearToFar.aloneMbps} />
+        <Against now={nearToFar.aloneMbps} was={before?.nearToFar.aloneMbps} />
       </td>
       <td className="right">
         <Rate mbps={farToNear.aloneMbps} />
-        <By now={farToNear.aloneMbps} was={before?.farToNear.aloneMbps} />
+        <Against now={farToNear.aloneMbps} was={before?.farToNear.aloneMbps} />
       </td>
       <td className="right figure">{percent(now.load)}</td>
       <td className="right">
         {need && Number.isFinite(need.fadeDb) ? <Figure value={need.fadeDb} unit="dB" /> : 'does not cross'}
-        <By now={need?.fadeDb} was={before?.need?.fadeDb} />
+        <Against now={need?.fadeDb} was={before?.need?.fadeDb} />
       </td>
       <td className="right figure">{need ? shortTime(need.below.totalMin) : '–'}</td>
     </>
   );
-}
-
-/** What a figure differs by from the plan in place. */
-function By({ now, was }: { now: number | undefined; was: number | undefined }) {
-  const by = (now ?? NaN) - (was ?? NaN);
-  if (!Number.isFinite(by) || Math.abs(by) < 0.05) return null;
-  return <span className="ledger-was">{typeset(by, Math.abs(by) < 10 ? 1 : 0, true)}</span>;
 }
 
 function percent(load: number): string {

@@ -1,6 +1,6 @@
 import type { DirectionExpectation } from '@kivram/core';
-import { typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
+import { Against } from './Against';
 
 /** From the rate on air to what crosses, and whether it is enough. */
 export function Rates({
@@ -57,10 +57,4 @@ export function Rates({
       </p>
     </section>
   );
-}
-
-function Against({ now, was }: { now: number; was: number | undefined }) {
-  const by = now - (was ?? now);
-  if (Math.abs(by) < 0.05) return null;
-  return <span className="ledger-was">{typeset(by, Math.abs(by) < 10 ? 1 : 0, true)}</span>;
 }
