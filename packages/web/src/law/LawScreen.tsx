@@ -70,7 +70,7 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
               <tr key={i} className={rule.indoor || rule.joinOnly ? 'law-out' : ''}>
                 <td className="right figure">{rule.lowestMHz} MHz</td>
                 <td className="right figure">{rule.highestMHz} MHz</td>
-                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'any width that fits'}</td>
+                <td>{rule.mostWidthMHz ? `up to ${widthText(rule.mostWidthMHz)}` : 'any width'}</td>
                 <td>{limitText(rule)}</td>
                 <td>{conditionsText(rule)}</td>
                 <td className="note">
