@@ -49,9 +49,9 @@ export function worstIndex(line: SightLine, distancesM: readonly number[], surfa
     const product = d * (line.distanceM - d);
     if (product <= 0) continue;
     const clearanceM = line.nearAntennaAslM + slope * d - (surfaceM[i] as number) - bend * product;
-    const share = (clearanceM * Math.abs(clearanceM)) / product;
-    if (share < least) {
-      least = share;
+    const squared = clearanceM * Math.abs(clearanceM);
+    if (squared < least * product) {
+      least = squared / product;
       worst = i;
     }
   }

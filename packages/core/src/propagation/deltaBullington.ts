@@ -62,7 +62,7 @@ function edgeLossDb(
   const slope = (far - near) / d;
   let nearSlope = -Infinity;
   let farSlope = -Infinity;
-  // v |v| / zone orders as v does and needs no root; this loop is most of what a prediction takes.
+  // v |v| / zone orders as v does and needs no root, and compared by products no division; this loop is most of what a prediction takes.
   let worst = -Infinity;
   for (let i = 1; i < distancesM.length - 1; i++) {
     const di = distancesM[i] as number;
@@ -70,8 +70,8 @@ function edgeLossDb(
     if (di <= 0 || rest <= 0) continue;
     const height = (heightsM ? (heightsM[i] as number) : 0) + bend * di * rest;
     const overM = height - near - slope * di;
-    const here = (overM * Math.abs(overM)) / (di * rest);
-    if (here > worst) worst = here;
+    const squared = overM * Math.abs(overM);
+    if (squared > worst * di * rest) worst = squared / (di * rest);
     // The horizons matter only where something stands over the sight line, and then they are such points.
     if (overM <= 0) continue;
     nearSlope = Math.max(nearSlope, (height - near) / di);

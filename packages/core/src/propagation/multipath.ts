@@ -1,3 +1,5 @@
+import { tenTo } from './tenTo';
+
 /** Where and through what air a path goes, as far as fading by several rays depends on it. */
 export interface MultipathInput {
   distanceM: number;
@@ -14,8 +16,8 @@ export interface MultipathInput {
 export interface MultipathFade {
   /** percent of the worst month, the occurrence factor p0 */
   occurrencePercent: number;
-  /** by how much an average year is better than the worst month, dB */
-  yearGainDb: number;
+  /** what an average year has of the worst month's percent */
+  yearFactor: number;
   /** the fade from which on the depth has a slope of 10 dB a decade, and the shape above it */
   deepFromDb: number;
   shape: number;
@@ -41,7 +43,7 @@ export function multipathFade(input: MultipathInput): MultipathFade {
   const q = (-20 / deepFromDb) * Math.log10(-Math.log1p(-Math.min(99.99, deepPercent) / 100));
   return {
     occurrencePercent,
-    yearGainDb: yearGainDb(latitudeDeg, km, inclinationMrad),
+    yearFactor: tenTo(-yearGainDb(latitudeDeg, km, inclinationMrad) / 10),
     deepFromDb,
     shape: (q - 2) / falling(deepFromDb, amplitude(deepFromDb)) - small(deepFromDb, amplitude(deepFromDb)),
   };
@@ -52,19 +54,19 @@ const mostOccurrencePercent = 2000;
 
 /** Percent of an average year in which several rays take more than a margin. */
 export function multipathPercent(fade: MultipathFade, marginDb: number): number {
-  return worstMonthPercent(fade, Math.max(0, marginDb)) * 10 ** (-fade.yearGainDb / 10);
+  return worstMonthPercent(fade, Math.max(0, marginDb)) * fade.yearFactor;
 }
 
 /** The same for the worst month, ITU-R P.530-17 equations (10) to (18). */
 export function worstMonthPercent({ occurrencePercent, deepFromDb, shape }: MultipathFade, marginDb: number): number {
-  if (marginDb >= deepFromDb) return Math.min(100, occurrencePercent * 10 ** (-marginDb / 10));
+  if (marginDb >= deepFromDb) return Math.min(100, occurrencePercent * tenTo(-marginDb / 10));
   const left = amplitude(marginDb);
   const q = 2 + falling(marginDb, left) * (shape + small(marginDb, left));
-  return -100 * Math.expm1(-(10 ** ((-q * marginDb) / 20)));
+  return -100 * Math.expm1(-tenTo((-q * marginDb) / 20));
 }
 
-const amplitude = (db: number): number => 10 ** (-db / 20);
-const falling = (db: number, left: number): number => (1 + 0.3 * left) * 10 ** (-0.016 * db);
+const amplitude = (db: number): number => tenTo(-db / 20);
+const falling = (db: number, left: number): number => (1 + 0.3 * left) * tenTo(-0.016 * db);
 const small = (db: number, left: number): number => 4.3 * (left + db / 800);
 
 /** At most, dB. */

@@ -1,5 +1,6 @@
 import type { Polarisation } from '../path/polarisation';
 import { requireRange } from './range';
+import { tenTo } from './tenTo';
 
 /** One bell of the fits of ITU-R P.838-3: height, middle and width on the axis of log10(GHz). */
 type Bell = readonly [a: number, b: number, c: number];
@@ -164,5 +165,5 @@ export function rainyPercent(fade: RainFade | null, marginDb: number): number {
   if (y > mostLog) x = leastLog - (y - mostLog) / slope(leastLog);
   else if (y < 0) x = -y / c2;
   else x = (-c2 + Math.sqrt(c2 * c2 - 4 * c3 * y)) / (2 * c3);
-  return Math.min(mostRainyPercent, 10 ** x);
+  return Math.min(mostRainyPercent, tenTo(x));
 }

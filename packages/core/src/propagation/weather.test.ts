@@ -14,6 +14,7 @@ import {
   rainLossDb,
   rainyPercent,
   worstMonthPercent,
+  type MultipathFade,
 } from '.';
 
 // From memory; the coefficients that they are held against were remembered apart from them, as a table of the fits.
@@ -138,9 +139,10 @@ describe('fading by several rays, ITU-R P.530-17', () => {
   });
 
   it('an average year is better than its worst month by 10.5 - 5.6 log(1.1 + |cos 2 lat|^0.7) - 2.7 log d dB, 10.8 at most', () => {
+    const gainDb = ({ yearFactor }: MultipathFade): number => -10 * Math.log10(yearFactor);
     // at 45 degrees the cosine is 0
-    expect(multipathFade(far).yearGainDb).toBeCloseTo(10.5 - 5.6 * Math.log10(1.1) - 2.7 * Math.log10(40), 6);
-    expect(multipathFade({ ...far, distanceM: 500 }).yearGainDb).toBe(10.8);
+    expect(gainDb(multipathFade(far))).toBeCloseTo(10.5 - 5.6 * Math.log10(1.1) - 2.7 * Math.log10(40), 6);
+    expect(gainDb(multipathFade({ ...far, distanceM: 500 }))).toBeCloseTo(10.8, 9);
   });
 
   it('less margin never leaves more of the year, on any path', () => {
