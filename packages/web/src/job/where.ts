@@ -8,7 +8,7 @@ import type { JobForm } from './jobForm';
 import { terrainEndings } from './terrainEndings';
 
 interface ReadPlace {
-  body: object | null;
+  body: { name: string } | null;
   errors: Record<string, string>;
 }
 
@@ -39,7 +39,7 @@ export function readPlace({
 }
 
 /** Brings in what says where a job is: terrain first, so that places find their heights on it. @returns what could not be used, each with its reason */
-export async function bringWhere(jobId: string, place: object | null, files: readonly File[]): Promise<string[]> {
+export async function bringWhere(jobId: string, place: ReadPlace['body'], files: readonly File[]): Promise<string[]> {
   const problems: string[] = [];
   const tell = (error: unknown, of: string): void => {
     problems.push(`${of}: ${error instanceof Error ? error.message : String(error)}`);
@@ -52,7 +52,8 @@ export async function bringWhere(jobId: string, place: object | null, files: rea
   for (const { file, epsg } of batch.jobs) {
     await uploadTerrain(file, epsg, () => undefined).done.catch((error: unknown) => tell(error, file.name));
   }
-  if (place) await call(routes.createPlace, { jobId }, place).catch((error: unknown) => tell(error, 'The first place'));
+  if (place)
+    await call(routes.createPlace, { jobId }, place).catch((error: unknown) => tell(error, `Place ${place.name}`));
   for (const file of files.filter(({ name }) => !terrainEndings.test(name))) {
     if (file.size > placesLimits.characters) {
       tell(new Error('it is too large to hold the places of one job'), file.name);
