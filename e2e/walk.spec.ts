@@ -124,7 +124,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     expect(turns).toBeGreaterThan(3);
     // A reload in the middle loses nothing: the past is replayed.
     await page.reload();
-    await expect(page.locator('.aim-words')).toHaveAttribute('data-end', 'far');
+    await expect(page.locator('.aim-words')).toHaveAttribute('data-end', 'far', { timeout: 40_000 });
     await followTheWords(page, 'far');
     await expect(page.locator('.aim-words')).toHaveAttribute('data-action', 'finished');
 
