@@ -165,6 +165,8 @@ test("a job of one's own: from an empty database to a judged plan, by hand", asy
     await expect(page.locator('.job-link')).toHaveCount(4);
     await page.getByRole('link', { name: 'The job itself' }).click();
     await page.getByRole('button', { name: 'Put the job away' }).click();
+    // A page that is left before the answer has come may not have sent it.
+    await expect(page.getByRole('heading', { name: 'It is put away' })).toBeVisible();
     await page.goto('/jobs');
     await page.getByText('Put away: 1').click();
     await page.getByRole('link', { name: 'Mill farm, again' }).click();
