@@ -23,6 +23,8 @@ export interface SpectrumRule {
   eirpByGain?: readonly (readonly [gainDbi: number, eirpDbm: number])[];
   /** EIRP density; a narrow channel may send less */
   mostDbmPerMHz?: number;
+  /** where weather radars are, for which radios listen ten times as long before they send */
+  weatherRadarMHz?: readonly [lowestMHz: number, highestMHz: number];
   /** with antennas of at least this gain only */
   leastGainDbi?: number;
   /** above the database: rules for fixed links, and what was noted for one job, which stands in for all others */
@@ -171,14 +173,13 @@ export function needsRadarWatch(law: RuleSet | null | undefined, channel: Channe
   return rulesFor(law, channel).some((r) => r.radar && !r.layer);
 }
 
-/** Where weather radars are, MHz. */
-const weatherRadarMHz = [5600, 5650] as const;
-
 /**
  * How long radios listen for radar before they send, minutes: 1 by 47 CFR 15.407(h)(2)(ii) and ETSI EN 301 893 V2.1.1 table D.1, and by the latter 10 where a channel
- * reaches among weather radars. From memory; where a country asks for a minute there too, this is the longer of the two.
+ * reaches among weather radars. From memory.
  */
-export function radarListenMin({ centreMHz, widthMHz }: Channel): 1 | 10 {
-  const [lowest, highest] = weatherRadarMHz;
-  return centreMHz - widthMHz / 2 < highest && centreMHz + widthMHz / 2 > lowest ? 10 : 1;
+export function radarListenMin(law: RuleSet | null | undefined, { centreMHz, widthMHz }: Channel): 1 | 10 {
+  const [low, high] = [centreMHz - widthMHz / 2, centreMHz + widthMHz / 2];
+  const among = ({ weatherRadarMHz }: SpectrumRule): boolean =>
+    !!weatherRadarMHz && low < weatherRadarMHz[1] && high > weatherRadarMHz[0];
+  return law?.rules.some(among) ? 10 : 1;
 }

@@ -70,11 +70,20 @@ describe('rules', () => {
   });
 
   it('let radios listen ten minutes where weather radars are, one elsewhere (ETSI EN 301 893 V2.1.1 table D.1)', () => {
-    expect([5500, 5580, 5600, 5640, 5660].map((centreMHz) => radarListenMin({ centreMHz, widthMHz: 20 }))).toEqual([
-      1, 1, 10, 10, 1,
-    ]);
-    expect(radarListenMin({ centreMHz: 5590, widthMHz: 40 })).toBe(10);
-    expect(radarListenMin({ centreMHz: 5530, widthMHz: 80 })).toBe(1);
+    const rule: SpectrumRule = {
+      lowestMHz: 5470,
+      highestMHz: 5725,
+      mostEirpDbm: 27,
+      radar: true,
+      weatherRadarMHz: [5600, 5650],
+    };
+    const law: RuleSet = { country: 'XE', name: 'X', validFrom: '2026-01-01', rules: [rule] };
+    const listens = (centreMHz: number, widthMHz = 20) => radarListenMin(law, { centreMHz, widthMHz });
+    expect([5500, 5580, 5600, 5640, 5660].map((centreMHz) => listens(centreMHz))).toEqual([1, 1, 10, 10, 1]);
+    expect([listens(5590, 40), listens(5530, 80)]).toEqual([10, 1]);
+    // Elsewhere the rules know no weather radars.
+    expect(radarListenMin(xt, { centreMHz: 5620, widthMHz: 20 })).toBe(1);
+    expect(radarListenMin(null, { centreMHz: 5620, widthMHz: 20 })).toBe(1);
   });
 
   it('forbid what is covered in part only, and everything in an unknown country', () => {

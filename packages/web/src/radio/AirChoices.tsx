@@ -46,7 +46,7 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
       />
       {licensed ? (
         <Suspense>
-          <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} />
+          <LicensedPair draft={draft} setDraft={setDraft} view={view} errors={errors} gear={{ near, far }} />
         </Suspense>
       ) : (
         <>

@@ -1,4 +1,5 @@
 import type { LinkView } from '@kivram/contract';
+import type { End, Model } from '@kivram/core';
 import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { Tick } from '../parts/Tick';
@@ -10,10 +11,12 @@ interface Props {
   draft: PlanDraft;
   setDraft(change: (draft: PlanDraft) => PlanDraft): void;
   errors: DraftErrors;
+  /** that is tried */
+  gear: Record<End, Model>;
 }
 
 /** Frequencies and coding of a licensed pair, as its licence has them. */
-export function LicensedPair({ view, draft, setDraft, errors }: Props) {
+export function LicensedPair({ view, draft, setDraft, errors, gear }: Props) {
   const { near, far, licences } = view;
   const licence = licenceOf(draft, licences);
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
@@ -38,7 +41,7 @@ export function LicensedPair({ view, draft, setDraft, errors }: Props) {
           other="none that is on record"
           onChoose={(id) => {
             const chosen = licences.find((l) => l.id === id);
-            if (chosen) setDraft((d) => draftByLicence(view, d, chosen));
+            if (chosen) setDraft((d) => draftByLicence(view, d, chosen, gear));
           }}
           w={190}
         />

@@ -23,13 +23,17 @@ export function OnAir({
   isTrying: boolean;
 }) {
   const inPlace = useMemo(() => (isTrying ? predictAir(onAir.links.map(planOf)) : null), [isTrying, onAir]);
+  // What cannot cross takes no time, and would look like room.
+  const stuck = onAir.links.flatMap(({ link }, i) =>
+    Number.isFinite(air.members[i]?.prediction?.need?.fadeDb ?? -Infinity) ? [] : [link.name],
+  );
   return (
     <section>
       <h2>Everything on this air</h2>
       <p>
         <StateMark
-          state={roomStates[airRoom(air.load)]}
-          because={`all that is needed takes ${percent(air.load)} of the time${
+          state={stuck.length ? 'fails' : roomStates[airRoom(air.load)]}
+          because={`${stuck.length ? `what ${stuck.join(', ')} needs does not cross; ` : ''}all that is needed takes ${percent(air.load)} of the time${
             inPlace && percent(inPlace.load) !== percent(air.load) ? `, ${percent(inPlace.load)} as it is planned` : ''
           }`}
         />

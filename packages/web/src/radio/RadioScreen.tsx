@@ -144,7 +144,7 @@ export function RadioScreen() {
       {prediction?.radarWatch && (
         <p className="caution">
           Radar channel: the radios listen{' '}
-          {radarListenMin(prediction.near.channel) > 1
+          {radarListenMin(view.law, prediction.near.channel) > 1
             ? 'up to ten minutes before they send, since weather radars are on it,'
             : 'a minute before they send,'}{' '}
           and leave the channel for half an hour when they see radar. Do not use it where the link must never drop.

@@ -58,25 +58,35 @@ const view = {
   othersLoad: 0,
 } as unknown as LinkView;
 const draft = draftOf(view);
+const gear = { near: view.near.model, far: view.far.model };
 
 describe('a licensed pair planned by a licence', () => {
   it('takes its frequencies and spacing, and no more power than it allows', () => {
-    const next = draftByLicence(view, draft, licence());
+    const next = draftByLicence(view, draft, licence(), gear);
     expect(next).toMatchObject({ centreMHz: 456.1, returnMHz: 461.1, widthMHz: 0.025 });
     // 36 dBm less 1 dB of cable and 9 dBi are 44 dBm: 4 dB too many.
     expect([next.nearConductedDbm, next.farConductedDbm]).toEqual([32, 32]);
-    const allowed = draftByLicence(view, draft, licence({ mostEirpDbm: 50 }));
+    const allowed = draftByLicence(view, draft, licence({ mostEirpDbm: 50 }), gear);
     expect(allowed.nearConductedDbm).toBe(36);
   });
 
+  it('goes by the gear that is tried', () => {
+    const tried = { ...view.near.model, id: 'other', antennaGainDbi: 12, widthsMHz: [0.0125] };
+    const next = draftByLicence(view, { ...draft, nearModelId: 'other', farModelId: 'other' }, licence(), {
+      near: tried,
+      far: tried,
+    });
+    expect(next).toMatchObject({ widthMHz: 0.0125, nearConductedDbm: 29, farConductedDbm: 29 });
+  });
+
   it('keeps a spacing that its radios do not have the other of', () => {
-    expect(draftByLicence(view, draft, licence({ widthMHz: 0.05 })).widthMHz).toBe(0.0125);
+    expect(draftByLicence(view, draft, licence({ widthMHz: 0.05 }), gear).widthMHz).toBe(0.0125);
   });
 
   it('is held against the licence whose frequencies are tried, none where they are nobody’s', () => {
     expect(licenceOf(draft, view.licences)).toBeUndefined();
     expect(draftPlan(view, draft, [])?.licence).toBeNull();
-    const next = draftByLicence(view, draft, licence());
+    const next = draftByLicence(view, draft, licence(), gear);
     expect(licenceOf(next, view.licences)?.number).toBe('A 1');
     expect(draftPlan(view, next, [])?.licence).toMatchObject({ modulation: '16-QAM' });
     const swapped = { ...next, centreMHz: 462.5, returnMHz: 457.5 };

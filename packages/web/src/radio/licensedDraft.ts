@@ -1,5 +1,5 @@
 import type { LinkView } from '@kivram/contract';
-import { ends, eirpOf, licenceFor, sendingChannel, type Licence } from '@kivram/core';
+import { ends, eirpOf, licenceFor, sendingChannel, type End, type Licence, type Model } from '@kivram/core';
 import { numberIn } from '../parts/NumberField';
 import { draftPlan, type PlanDraft } from './planDraft';
 
@@ -10,14 +10,19 @@ export function licenceOf<L extends Licence>(draft: PlanDraft, licences: readonl
   return licenceFor(air, licences);
 }
 
-/** A draft by a licence: its frequencies and spacing, and where an end would send more than it allows, less power. */
-export function draftByLicence(view: LinkView, draft: PlanDraft, licence: Licence): PlanDraft {
+/** A draft by a licence: its frequencies and spacing, and where an end would send more than it allows, less power. @param near, far the gear that is tried */
+export function draftByLicence(
+  view: LinkView,
+  draft: PlanDraft,
+  licence: Licence,
+  { near, far }: Record<End, Model>,
+): PlanDraft {
   const { centreMHz, returnMHz } = licence;
-  const common = view.near.model.widthsMHz.filter((w) => view.far.model.widthsMHz.includes(w));
+  const common = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
   // A spacing that the radios do not have is left as it is: the screen says so.
   const widthMHz = common.includes(licence.widthMHz) ? licence.widthMHz : draft.widthMHz;
   const next = { ...draft, centreMHz, returnMHz, widthMHz };
-  const plan = draftPlan(view, next, []);
+  const plan = draftPlan(view, next, [near, far]);
   if (!plan) return next;
   for (const end of ends) {
     const radio = plan[end];

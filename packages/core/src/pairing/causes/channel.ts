@@ -88,8 +88,9 @@ export const radarChannel: Cause = {
     const roles = channelled(pair);
     if (!roles) return undefined;
     const { centreMHz, widthMHz } = roles.ap.sheet;
-    if (!needsRadarWatch(lawOf(pair.law, roles.ap.sheet.country), { centreMHz, widthMHz })) return undefined;
-    const listens = radarListenMin({ centreMHz, widthMHz }) > 1 ? 'up to ten minutes' : 'a minute';
+    const law = lawOf(pair.law, roles.ap.sheet.country);
+    if (!needsRadarWatch(law, { centreMHz, widthMHz })) return undefined;
+    const listens = radarListenMin(law, { centreMHz, widthMHz }) > 1 ? 'up to ten minutes' : 'a minute';
     return {
       field: 'centreMHz',
       nearValue: describe(pair.near),
