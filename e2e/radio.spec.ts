@@ -102,6 +102,9 @@ test('a hub follows what is tried on one of its links, and its power does for al
   await page.getByRole('textbox', { name: 'Conducted power at the near end' }).fill('17');
   await expect(other.locator('.against').first()).toBeVisible();
   await expect(page.getByText('for Rope walk', { exact: true })).toBeVisible();
+  // So faint that the station hears nothing: its need takes no time, which is no room.
+  await page.getByRole('textbox', { name: 'Cable loss at the far end' }).fill('60');
+  await expect(page.getByText(/^fails, the need of Boat yard does not cross/)).toBeVisible();
   await expectAccessible(page);
   expect(trouble).toEqual([]);
 });

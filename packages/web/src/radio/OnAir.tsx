@@ -33,7 +33,7 @@ export function OnAir({
       <p>
         <StateMark
           state={stuck.length ? 'fails' : roomStates[airRoom(air.load)]}
-          because={`${stuck.length ? `what ${stuck.join(', ')} needs does not cross; ` : ''}all that is needed takes ${percent(air.load)} of the time${
+          because={`${stuck.length ? `the need of ${stuck.join(', ')} does not cross; ` : ''}all that is needed takes ${percent(air.load)} of the time${
             inPlace && percent(inPlace.load) !== percent(air.load) ? `, ${percent(inPlace.load)} as it is planned` : ''
           }`}
         />
