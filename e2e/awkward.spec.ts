@@ -5,45 +5,11 @@ import { choose, loaded, watchForTrouble } from './support';
 /** What is typed into a field of a screen, and the sentence it must lead to. */
 type Row = [field: string, typed: string, sentence: string | RegExp];
 
-const fourNumbers = 'four numbers from 0 to 255';
+/** Two of the many that `packages/web/src/bench/typedSheets.test.ts` holds: here it is the screen that is looked at. */
 const bench: Row[] = [
-  ['Address, near end', '10.61.4.', fourNumbers],
-  ['Address, near end', '', fourNumbers],
-  ['Address, near end', '10.61.4.256', fourNumbers],
-  ['Address, near end', 'fe80::1', fourNumbers],
-  ['Address, near end', 'the router', fourNumbers],
-  ['Address, near end', '10.61.4.1', "10.61.4.1 is the router's own address"],
   ['Address, near end', '10.61.4.20', '10.61.4.20 is taken by camera recorder'],
-  ['Address, near end', '10.61.4.150', '10.61.4.150 lies in the DHCP range'],
-  ['Address, near end', '224.0.0.5', '224.0.0.5 is a multicast address'],
-  ['Address, near end', '127.0.0.1', '127.0.0.1 is a loopback address'],
-  ['Address, near end', '0.0.0.0', '0.0.0.0 belongs to nobody'],
-  ['Address, near end', '255.255.255.255', 'is the broadcast address of every network'],
-  ['Address, near end', '169.254.1.1', 'nobody has given it an address'],
-  ['Address, near end', '192.168.7.7', "lies outside the site's subnet 10.61.4.0/24"],
-  ['Address, near end', '10.61.4.255', 'reserved and cannot belong to a radio'],
-  ['Gateway, near end', '10.61', fourNumbers],
-  ['Gateway, near end', '10.62.0.1', 'A gateway lies outside its own subnet'],
-  ['Network name, near end', '', '1 to 32 bytes'],
-  ['Network name, near end', 'x'.repeat(33), '1 to 32 bytes'],
-  ['Network name, near end', 'ø'.repeat(17), 'accents count double'],
-  ['Network name, near end', 'somewhere-else', 'The network names differ'],
   ['Passphrase, near end', 'short', '8 to 63 plain characters'],
-  ['Passphrase, near end', '', '8 to 63 plain characters'],
-  ['Passphrase, near end', 'lösungswort', 'without accents'],
-  ['Passphrase, near end', 'another-one-42', /passphrases? (differ|are)/],
-  ['Conducted power, near end', '60', 'a power that it cannot be set to'],
-  ['Conducted power, near end', '-99', /from −20 to 60 dBm/],
-  ['Conducted power, near end', '', 'power is missing'],
-  ['Conducted power, near end', '1e9', '"1e9" is no number'],
   ['Conducted power, near end', 'full', '"full" is no number'],
-  ['Channel of the access point, near end', '5771', 'no 20 MHz channel centred on 5771 MHz'],
-  ['Channel of the access point, near end', '', 'channel is missing'],
-  ['Width, near end', '40', 'The channel widths differ'],
-  ['Width, near end', '', 'width is missing'],
-  ['Device name, near end', '', 'device name must be text of 1 to 63'],
-  ['Firmware, near end', '', 'firmware must be text of 1 to 40'],
-  ['Firmware, near end', '9.9', 'The firmware versions differ'],
 ];
 const radio: Row[] = [
   ['Needed near to far', '-5', 'from 0 to 100000 Mbit/s'],
@@ -101,9 +67,9 @@ async function tryAll(page: Page, rows: readonly Row[], then?: () => Promise<voi
     const before = await input.inputValue();
     await input.fill(typed);
     await then?.();
-    await expect.soft(page.getByText(sentence).first(), `${field} = "${typed}"`).toBeVisible({ timeout: 3000 });
+    await expect.soft(page.getByText(sentence).first(), `${field} = "${typed}"`).toBeVisible();
     // What was typed stands there as it was typed.
-    await expect.soft(input, `${field} = "${typed}"`).toHaveValue(typed, { timeout: 3000 });
+    await expect.soft(input, `${field} = "${typed}"`).toHaveValue(typed);
     await input.fill(before);
   }
 }
@@ -119,7 +85,7 @@ async function linkOf(page: Page, name: string): Promise<string> {
 test('awkward input leads to a sentence, at every field, and never to a dead page', async ({ page }) => {
   const trouble = watchForTrouble(page);
   const rows = [bench, radio, prove, map, place, path, shaft].flat();
-  expect(rows.length).toBeGreaterThanOrEqual(60);
+  expect(rows.length).toBeGreaterThanOrEqual(35);
   await page.goto('/');
   const link = await linkOf(page, 'Gauge hut');
 

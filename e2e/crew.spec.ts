@@ -42,7 +42,7 @@ aimTest(
     await expectAccessible(far);
 
     await far.context().close();
-    await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.', { timeout: 20_000 });
+    await expect(page.getByTestId('crew')).toHaveText('Nobody else has this alignment open.');
     await page.getByRole('button', { name: 'Break off' }).click();
     await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
     expect(trouble).toEqual([]);

@@ -1,4 +1,6 @@
-import type { AlignmentView, HandsView, LinkView, StandinPage } from '@kivram/contract';
+import type { AlignmentView } from '@kivram/contract/views/alignment';
+import type { StandinPage } from '@kivram/contract/views/level';
+import type { HandsView, LinkView } from '@kivram/contract/views/link';
 import { expect, type Page } from '@playwright/test';
 import { test } from './server';
 import { choose } from './support';
@@ -66,15 +68,6 @@ export async function endAndRead(page: Page, linkId: string): Promise<AlignmentV
   const { alignment } = (await (await page.request.get(`/api/links/${linkId}`)).json()) as LinkView;
   return (await (await page.request.get(`/api/alignments/${alignment?.id}`)).json()) as AlignmentView;
 }
-
-/** Where the near mount points, left to right, by its scale. */
-export async function azimuthOf(page: Page, linkId: string): Promise<number> {
-  const hands = (await (await page.request.get(`/api/standin/links/${linkId}/hands`)).json()) as HandsView;
-  return hands.near.azimuthDeg;
-}
-
-/** A mount of a beam of 9 degrees that is so far beside its peak has lost under a decibel. */
-export const onPeakDeg = 2.5;
 
 /** What the page of the near radio shows. */
 export async function pageOf(page: Page, linkId: string): Promise<StandinPage> {

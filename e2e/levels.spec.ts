@@ -1,6 +1,6 @@
-import type { HandsView } from '@kivram/contract';
+import type { HandsView } from '@kivram/contract/views/link';
 import type { Page } from '@playwright/test';
-import { aimTest, azimuthOf, chooseLevel, endAndRead, onPeakDeg, openAim, pageOf } from './levelSupport';
+import { aimTest, chooseLevel, endAndRead, openAim, pageOf } from './levelSupport';
 import { expect } from './server';
 import { choose, watchForTrouble } from './support';
 
@@ -49,16 +49,11 @@ async function turnAndTap(
   }
 }
 
-async function tighten(page: Page): Promise<void> {
-  await page.getByRole('button', { name: 'tighten the bolts' }).click();
-  await page.getByRole('button', { name: 'Locked', exact: true }).click();
-}
-
 aimTest('aiming by levels that are typed, with the scale on the mount', async ({ page, misaim }) => {
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await misaim(linkId, 3);
+  await misaim(linkId, 3);
   await chooseLevel(page, 'near', /typed by hand/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
@@ -84,18 +79,20 @@ aimTest('aiming by levels that are typed, with the scale on the mount', async ({
     await expect(field).toHaveValue('');
     await expect(field).toBeFocused();
   };
-  for (let i = 0; i < 400; i++) {
+  // So far that the words have seen the peak go by in what was typed. To the end it is aimed by simulated people (standin/test/typist) and in the walk.
+  let seen = '';
+  for (let i = 0; i < 60 && seen !== 'past'; i++) {
     const { action, way, axis } = await asked(page);
-    if (action === 'finished' || axis === 'tilt') break;
-    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 0.5 : 1, tapArrow);
-    if (action === 'lock') await tighten(page);
+    seen = action;
+    if (way) await turnAndTap(page, linkId, axis, way, 1, tapArrow);
     await type();
     // Nobody reads and types faster.
     await page.waitForTimeout(250);
   }
-  await expect(words).toHaveAttribute('data-axis', 'tilt');
+  expect(seen).toBe('past');
+  await expect(words).toHaveAttribute('data-axis', 'azimuth');
   const alignment = await endAndRead(page, linkId);
-  expect(Math.abs((await azimuthOf(page, linkId)) - peakDeg)).toBeLessThan(onPeakDeg);
+  expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
   expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'typed' });
   expect(trouble).toEqual([]);
 });
@@ -104,7 +101,7 @@ aimTest('aiming by a table that is pasted, turn by turn', async ({ page, misaim 
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await misaim(linkId, 3);
+  await misaim(linkId, 3);
   await chooseLevel(page, 'near', /a pasted table/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
@@ -117,21 +114,19 @@ aimTest('aiming by a table that is pasted, turn by turn', async ({ page, misaim 
   const noted = page.getByRole('textbox', { name: 'What the near radio has noted' });
   const paste = async (): Promise<void> => {
     await form.getByRole('textbox', { name: /with their times/ }).fill(await noted.inputValue());
-    await form.getByRole('button', { name: 'Take the table' }).click({ timeout: 60_000 });
-    await expect(form.getByRole('status')).toContainText('taken', { timeout: 60_000 });
+    await form.getByRole('button', { name: 'Take the table' }).click();
+    await expect(form.getByRole('status')).toContainText('taken');
   };
-  for (let i = 0; i < 60; i++) {
+  let seen = '';
+  for (let i = 0; i < 12 && seen !== 'past'; i++) {
     const { action, way, axis } = await asked(page);
-    if (action === 'finished' || axis === 'tilt') break;
-    if (way) await turnAndTap(page, linkId, axis, way, action === 'comeBack' ? 1 : 4);
-    else if (action === 'lock') await tighten(page);
-    else await page.waitForTimeout(1500);
+    seen = action;
+    if (way) await turnAndTap(page, linkId, axis, way, 3);
     await paste();
-    await page.waitForTimeout(200);
   }
-  await expect(page.locator('.aim-words')).toHaveAttribute('data-axis', 'tilt');
+  expect(seen).toBe('past');
   const alignment = await endAndRead(page, linkId);
-  expect(Math.abs((await azimuthOf(page, linkId)) - peakDeg)).toBeLessThan(onPeakDeg);
+  expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
   expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'table' });
   expect(trouble).toEqual([]);
 });

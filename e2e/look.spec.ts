@@ -1,66 +1,111 @@
 import AxeBuilder from '@axe-core/playwright';
-import type { Page } from '@playwright/test';
-import { expect, test } from './server';
+import type { BrowserContext, Page } from '@playwright/test';
+import { expect, serverTest } from './server';
 import { loaded, watchForTrouble } from './support';
 
-// Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit.
+// Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit, and no more script than it needs.
 
-interface Screen {
+/** One browser's memory for all of them: what is loaded stays, which takes half the time of beginning anew. None changes anything. */
+const test = serverTest.extend<object, { memory: BrowserContext }>({
+  memory: [
+    async ({ browser, address }, use) => {
+      const context = await browser.newContext({
+        baseURL: address,
+        viewport: { width: 1280, height: 800 },
+        reducedMotion: 'reduce',
+        serviceWorkers: 'block',
+      });
+      await use(context);
+      await context.close();
+    },
+    { scope: 'worker' },
+  ],
+  page: async ({ memory }, use) => {
+    const page = await memory.newPage();
+    await use(page);
+    await page.close();
+  },
+});
+
+interface Look {
   name: string;
+  tag: string;
+  /** with `:job` and `:link` for the demo's job and the link that is named */
   path: string;
+  link?: string;
+  /** charts and the map are heavy, and come only here */
+  heavy?: boolean;
 }
+
+const ofJob = (name: string, path = name): Look => ({
+  name,
+  tag: `@${name.replaceAll(' ', '-')}`,
+  path: `/jobs/:job/${path}`,
+});
+const ofLink = (step: string, link = 'Gauge hut', name = step): Look => ({
+  name,
+  tag: `@${/^\w+/.exec(step)?.[0] ?? ''}`,
+  path: `/links/:link/${step}`,
+  link,
+  heavy: step === 'aim',
+});
 
 /** Every screen there is; a link of each kind where they differ. */
-async function screensOf(page: Page): Promise<Screen[]> {
-  await page.goto('/');
+const looks: Look[] = [
+  { name: 'all jobs', tag: '@jobs', path: '/jobs' },
+  { ...ofJob('job', ''), tag: '@job' },
+  ofJob('new link', 'new-link'),
+  { name: 'new job', tag: '@new-job', path: '/jobs/new' },
+  ofJob('network'),
+  ofJob('need'),
+  ofJob('law'),
+  ofJob('visits'),
+  ofJob('people'),
+  { name: 'what waits', tag: '@waiting', path: '/waiting' },
+  ofJob('timeline'),
+  { ...ofJob('the job itself', 'about'), tag: '@about-job' },
+  { name: 'catalogue', tag: '@catalogue', path: '/catalogue' },
+  { name: 'spec sheet', tag: '@spec', path: '/catalogue/brinmoor-span-25' },
+  { ...ofLink('about', 'Gauge hut', 'the link itself'), tag: '@about-link' },
+  { ...ofJob('map'), heavy: true },
+  ...['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record'].map((step) => ofLink(step)),
+  ofLink('radio?look=gear', 'Gauge hut', 'which gear'),
+  ofLink('radio?look=compare', 'Gauge hut', 'side by side'),
+  ofLink('radio', 'Pump house', 'licensed radio'),
+  ofLink('bench', 'Net loft', 'bench that fails'),
+  ofLink('bench', 'Pump house', 'licensed bench'),
+  { ...ofLink('path', 'Cliff hoist', 'shaft'), heavy: true },
+  ofLink('aim', 'Cliff hoist', 'aim of a shaft'),
+];
+
+async function addressOf(page: Page, { path, link }: Look): Promise<string> {
   const [job] = (await (await page.request.get('/api/jobs')).json()) as { id: string }[];
-  const jobId = job?.id ?? '';
-  const { links } = (await (await page.request.get(`/api/jobs/${jobId}/links?limit=100`)).json()) as {
+  const { links } = (await (await page.request.get(`/api/jobs/${job?.id ?? ''}/links?limit=100`)).json()) as {
     links: { id: string; name: string }[];
   };
-  const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
-  const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record'];
-  return [
-    { name: 'all jobs', path: '/jobs' },
-    { name: 'job', path: `/jobs/${jobId}` },
-    { name: 'new link', path: `/jobs/${jobId}/new-link` },
-    { name: 'new job', path: '/jobs/new' },
-    { name: 'network', path: `/jobs/${jobId}/network` },
-    { name: 'need', path: `/jobs/${jobId}/need` },
-    { name: 'law', path: `/jobs/${jobId}/law` },
-    { name: 'visits', path: `/jobs/${jobId}/visits` },
-    { name: 'people', path: `/jobs/${jobId}/people` },
-    { name: 'what waits', path: '/waiting' },
-    { name: 'timeline', path: `/jobs/${jobId}/timeline` },
-    { name: 'the job itself', path: `/jobs/${jobId}/about` },
-    { name: 'catalogue', path: '/catalogue' },
-    { name: 'spec sheet', path: '/catalogue/brinmoor-span-25' },
-    { name: 'the link itself', path: `${link('Gauge hut')}/about` },
-    { name: 'map', path: `/jobs/${jobId}/map` },
-    ...steps.map((step) => ({ name: step, path: `${link('Gauge hut')}/${step}` })),
-    { name: 'which gear', path: `${link('Gauge hut')}/radio?look=gear` },
-    { name: 'side by side', path: `${link('Gauge hut')}/radio?look=compare` },
-    { name: 'licensed radio', path: `${link('Pump house')}/radio` },
-    { name: 'bench that fails', path: `${link('Net loft')}/bench` },
-    { name: 'licensed bench', path: `${link('Pump house')}/bench` },
-    { name: 'shaft', path: `${link('Cliff hoist')}/path` },
-    { name: 'aim of a shaft', path: `${link('Cliff hoist')}/aim` },
-  ];
+  return path.replace(':job', job?.id ?? '').replace(':link', links.find((l) => l.name === link)?.id ?? '');
 }
 
-async function open(page: Page, { path, name }: Screen): Promise<void> {
-  await page.goto(path);
-  await expect(page.locator('h1, h2').first(), name).toBeVisible();
+async function open(page: Page, address: string): Promise<void> {
+  await page.goto(address);
+  await expect(page.locator('h1, h2').first()).toBeVisible();
   await loaded(page);
 }
 
-async function violationsOf(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page })
+/** Rules that look at colours: they do not depend on the size, and no other depends on the scheme. They take most of the time. */
+const colourRules = ['color-contrast', 'link-in-text-block'];
+
+/** What axe objects to, at any level. */
+async function violationsOf(page: Page, rules: 'all' | 'colours' | 'allButColours'): Promise<string[]> {
+  const axe = new AxeBuilder({ page })
+    // What passed is not asked for, and there are no frames whose results would have to be put together in a page of their own.
     .options({ resultTypes: ['violations'] })
     .setLegacyMode()
     // Places lie where they lie, also on top of each other; the list beside the map holds them at full size (WCAG 2.5.8's exception).
-    .exclude('.leaflet-marker-pane')
-    .analyze();
+    .exclude('.leaflet-marker-pane');
+  if (rules === 'colours') axe.withRules(colourRules);
+  if (rules === 'allButColours') axe.disableRules(colourRules);
+  const { violations } = await axe.analyze();
   return violations.map((v) => `${v.id} (${v.impact}): ${v.nodes.map((n) => n.html).join(' | ')}`);
 }
 
@@ -95,53 +140,46 @@ function smallTargets(page: Page): Promise<string[]> {
   });
 }
 
-for (const [size, viewport] of [
-  ['wide', { width: 1280, height: 800 }],
-  ['phone', { width: 390, height: 844 }],
-] as const) {
-  // Colours do not depend on the size: by night the wide screens speak for the narrow ones.
-  const schemes = size === 'wide' ? ['light', 'dark'] : ['light'];
-  test(`every screen, ${schemes.length > 1 ? 'by day and by night, ' : ''}${size}`, async ({ page }) => {
-    await page.setViewportSize(viewport);
+const overTheEdge = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+
+/** Compressed script that a screen may load from nothing, without charts and map, kB. */
+const mostKilobytes = 250;
+
+/** Compressed script that this page has loaded, kB. */
+const scriptOf = (page: Page) =>
+  page.evaluate(() =>
+    (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+      .filter((entry) => new URL(entry.name).pathname.endsWith('.js'))
+      .reduce((sum, entry) => sum + entry.encodedBodySize / 1000, 0),
+  );
+
+for (const look of looks) {
+  test(`the screen ${look.name}`, { tag: look.tag }, async ({ page }) => {
     const trouble = watchForTrouble(page);
+    const address = await addressOf(page, look);
     const wrong: string[] = [];
-    for (const screen of await screensOf(page)) {
-      await open(page, screen);
-      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-      if (over > 0) wrong.push(`${screen.name}: ${over} px over the edge`);
-      if (size === 'phone') wrong.push(...(await smallTargets(page)).map((t) => `${screen.name}: ${t}`));
-      for (const scheme of schemes) {
-        await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', scheme);
-        wrong.push(...(await violationsOf(page)).map((v) => `${screen.name}, ${scheme}: ${v}`));
-        if (schemes.length > 1)
-          await page.getByRole('button', { name: scheme === 'light' ? 'day' : 'night', exact: true }).click();
-      }
-    }
+    const note = async (where: string, found: Promise<string[]>): Promise<void> =>
+      void wrong.push(...(await found).map((words) => `${where}: ${words}`));
+
+    await open(page, address);
+    await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'light');
+    const kilobytes = await scriptOf(page);
+    expect(kilobytes).toBeGreaterThan(10);
+    if (!look.heavy) expect(kilobytes).toBeLessThan(mostKilobytes);
+    expect(await overTheEdge(page), 'px over the edge, wide').toBeLessThanOrEqual(0);
+    await note('by day', violationsOf(page, 'all'));
+    const scheme = (name: string) => page.getByRole('button', { name, exact: true });
+    await scheme('day').click();
+    await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
+    await note('by night', violationsOf(page, 'colours'));
+    await scheme('night').click();
+
+    await page.setViewportSize({ width: 390, height: 844 });
+    await open(page, address);
+    expect(await overTheEdge(page), 'px over the edge, on a phone').toBeLessThanOrEqual(0);
+    await note('too small for a thumb', smallTargets(page));
+    await note('on a phone', violationsOf(page, 'allButColours'));
     expect(wrong).toEqual([]);
     expect(trouble).toEqual([]);
   });
 }
-
-/** Compressed script that a screen loads from nothing, without charts and map. */
-const mostKilobytes = 250;
-
-test('a screen loads what it shows, and no more', async ({ page, browser, address }) => {
-  const screens = (await screensOf(page)).filter(({ name }) => !/map|shaft|aim/.test(name));
-  const sizes: string[] = [];
-  for (const screen of screens) {
-    const context = await browser.newContext({ baseURL: address });
-    const fresh = await context.newPage();
-    await open(fresh, screen);
-    const bytes = await fresh.evaluate(() =>
-      (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
-        .filter((entry) => new URL(entry.name).pathname.endsWith('.js'))
-        .reduce((sum, entry) => sum + entry.encodedBodySize, 0),
-    );
-    await context.close();
-    sizes.push(`${screen.name} ${(bytes / 1000).toFixed(0)} kB`);
-    expect(bytes, screen.name).toBeGreaterThan(10_000);
-    expect(bytes / 1000, screen.name).toBeLessThan(mostKilobytes);
-  }
-  // eslint-disable-next-line no-console -- the measured figures belong in the report
-  console.log(`compressed script of a first load: ${sizes.join(', ')}`);
-});

@@ -26,7 +26,7 @@ test('places on the map: by click, typed, from a file, moved and put back', asyn
   const trouble = watchForTrouble(page);
   await openMap(page);
   // The relief is drawn by a worker from the terrain; nothing else is asked for.
-  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible();
   await expectAccessible(page);
 
   await test.step('by click, with the terrain under it', async () => {
@@ -102,9 +102,7 @@ test('terrain is dropped in, refused in words, and taken out; the visible area i
   await openMap(page);
   await give(page, 'Terrain files', 'holiday.jpg', Buffer.from('no terrain'));
   // Files are read in a process of their own, with less right to the processor.
-  await expect(page.getByRole('alert')).toContainText('holiday.jpg is no terrain file that Kivram reads', {
-    timeout: 40_000,
-  });
+  await expect(page.getByRole('alert')).toContainText('holiday.jpg is no terrain file that Kivram reads');
   const grid = `ncols 60\nnrows 60\nxllcorner 602000\nyllcorner 3690000\ncellsize 20\n${'5 '.repeat(3600)}\n`;
   await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
   await expect(page.getByRole('alert')).toContainText('does not tell its projection');
@@ -122,7 +120,7 @@ test('terrain is dropped in, refused in words, and taken out; the visible area i
   await choose(page, 'Seen from', 'Ferry office');
   await page.getByRole('textbox', { name: 'Mast above ground' }).fill('15');
   await page.getByRole('button', { name: 'Show what is seen' }).click();
-  await expect(page.getByRole('table', { name: 'How much of the area is seen' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('table', { name: 'How much of the area is seen' })).toBeVisible();
   await expect(page.locator('.leaflet-image-layer')).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'Ice works:' })).toContainText('60 % of the zone clear');
   await expectAccessible(page);

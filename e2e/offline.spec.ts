@@ -34,6 +34,8 @@ const test = base.extend<{ mortal: Mortal }>({
   baseURL: async ({ mortal }, use) => use(mortal.address),
 });
 
+test.use({ serviceWorkers: 'allow' });
+
 /** Opens the page and waits until its worker holds all of it. */
 async function settle(page: Page): Promise<void> {
   await page.goto('/');
@@ -133,7 +135,7 @@ test('what is changed without a network waits, over a reload, and is made once w
   await expectAccessible(page);
 
   await context.setOffline(false);
-  await expect(page.getByText('Nothing waits')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText('Nothing waits')).toBeVisible();
   const after = await jobOf(page);
   expect(after.visits.length).toBe(before.visits.length + 1);
   expect(after.visits.find((v) => v.purpose === 'No signal up here')?.note).toBe('Noted on the roof, in the rain');
@@ -156,19 +158,19 @@ test('a server that is killed takes nothing with it: what was sent then is made 
   await begin('Acknowledged, and gone');
   await expect(page.getByRole('region', { name: 'Acknowledged, and gone' })).toBeVisible();
   await page.unrouteAll({ behavior: 'wait' });
-  await expect(page.getByRole('textbox', { name: 'You are on site: what for?' })).toHaveValue('', { timeout: 15_000 });
+  await expect(page.getByRole('textbox', { name: 'You are on site: what for?' })).toHaveValue('');
   await mortal.kill();
   await begin('While it was dead');
   await expect(waitingCount(page)).toContainText('1 waiting');
   await mortal.revive();
-  await expect(waitingCount(page)).toHaveCount(0, { timeout: 20_000 });
+  await expect(waitingCount(page)).toHaveCount(0);
   // Killed again and again while changes are on their way.
   for (let i = 0; i < 3; i++) {
     await begin(`Killed ${i}`);
     await mortal.kill();
     await expect(page.getByRole('region', { name: `Killed ${i}` })).toBeVisible();
     await mortal.revive();
-    await expect(waitingCount(page)).toHaveCount(0, { timeout: 20_000 });
+    await expect(waitingCount(page)).toHaveCount(0);
     await expect(page.getByRole('textbox', { name: 'You are on site: what for?' })).toHaveValue('');
   }
   const names = (await jobOf(page)).visits.map((visit) => visit.purpose);
@@ -200,7 +202,7 @@ test('who changed the same thing meanwhile is not overwritten: both versions sta
   await expect(save(office)).toHaveCount(0);
 
   await context.setOffline(false);
-  await expect(waitingCount(page)).toContainText('look', { timeout: 20_000 });
+  await expect(waitingCount(page)).toContainText('look');
   await expect(field(page)).toHaveValue(/Written (in the office|on the crane)/);
   await waitingCount(page).click();
   const clash = page.getByRole('region', { name: /A change of a radio, not taken/ });

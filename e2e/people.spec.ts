@@ -252,7 +252,7 @@ test('photos and notes on a phone: of a visit and of a radio, with the line unde
   await teo.getByRole('link', { name: 'Timeline' }).tap();
   await teo.getByRole('button', { name: 'Bring it back' }).first().tap();
   await teo.getByRole('link', { name: 'Visits' }).tap();
-  await expect(visit.getByRole('button', { name: /The lug, tightened/ })).toBeVisible({ timeout: 30_000 });
+  await expect(visit.getByRole('button', { name: /The lug, tightened/ })).toBeVisible();
 
   await teo.goto('/');
   await teo

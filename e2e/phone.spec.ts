@@ -52,7 +52,7 @@ test('the job and the steps of a link on a phone keep to its width', async ({ pa
 test('the map and a path on a phone keep to its width, with letters that can be read', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('link', { name: 'Map', exact: true }).click();
-  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible();
   expect(await overflow(page)).toBeLessThanOrEqual(0);
   await page.goBack();
   await page.getByRole('link', { name: 'Beacon shed, path' }).click();

@@ -1,5 +1,6 @@
-import { test as base } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
+import { screensOf, tagAt } from '../scripts/lib/screens.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
 
 interface WorkerOptions {
@@ -20,7 +21,7 @@ export const templateName = process.env.KIVRAM_TEST_TEMPLATE ?? '';
  * Each worker has a server of its own over a copy of the database with the demo job, so that workers do not see what the others do. KIVRAM_URL names a
  * running server instead, for screenshots.
  */
-export const test = base.extend<object, WorkerOptions & WorkerServer>({
+export const serverTest = base.extend<object, WorkerOptions & WorkerServer>({
   standinSpeed: [3, { option: true, scope: 'worker' }],
   address: [
     async ({ standinSpeed }, use) => {
@@ -32,6 +33,43 @@ export const test = base.extend<object, WorkerOptions & WorkerServer>({
     { scope: 'worker' },
   ],
   baseURL: async ({ address }, use) => use(address),
+});
+
+const screens = screensOf();
+/** Most tests come in through the job's screen, which `/` shows as well: those that are about it say so. */
+const firstScreen = '@job';
+
+function noteScreens(page: Page, seen: Set<string>): void {
+  page.on('framenavigated', (frame) => {
+    const tag = frame === page.mainFrame() && tagAt(screens, new URL(frame.url()).pathname);
+    if (tag) seen.add(tag);
+  });
+}
+
+/** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it opens, no more and no less. */
+export const test = serverTest.extend<{ screensSeen: void }>({
+  screensSeen: [
+    async ({ context, browser }, use, info) => {
+      const seen = new Set<string>();
+      const watch = (watched: BrowserContext) => watched.on('page', (page) => noteScreens(page, seen));
+      watch(context);
+      const newContext = browser.newContext.bind(browser);
+      browser.newContext = async (...options) => watch(await newContext(...options));
+      await use();
+      browser.newContext = newContext;
+      if (info.errors.length) return;
+      const told = info.tags.filter((tag) => tag !== firstScreen && screens.some((screen) => screen.tag === tag));
+      if (process.env.KIVRAM_TAGS)
+        return void (await import('node:fs')).appendFileSync(
+          '/tmp/base/tags',
+          JSON.stringify([info.file, info.title, [...seen].filter((t) => t !== firstScreen).sort()]) + '\n',
+        );
+      expect([...seen].filter((tag) => tag !== firstScreen).sort(), 'screens that are opened, as tags').toEqual(
+        told.sort(),
+      );
+    },
+    { auto: true },
+  ],
 });
 
 /**
@@ -50,4 +88,4 @@ export const testOver = ({ template, demo }: { template: string; demo: boolean }
     ],
   });
 
-export { expect } from '@playwright/test';
+export { expect };

@@ -1,5 +1,5 @@
-import type { HandsView } from '@kivram/contract';
-import { aimTest, azimuthOf, chooseLevel, endAndRead, onPeakDeg, openAim } from './levelSupport';
+import type { HandsView } from '@kivram/contract/views/link';
+import { aimTest, chooseLevel, endAndRead, openAim } from './levelSupport';
 import { expect } from './server';
 import { choose, expectAccessible, followTheWords, watchForTrouble } from './support';
 
@@ -10,7 +10,7 @@ aimTest('aiming by SNMP, over a network that loses packets and takes its time', 
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.
-  const peakDeg = await misaim(linkId, 3);
+  await misaim(linkId, 3);
   await chooseLevel(page, 'near', /by SNMP/);
   await page.getByRole('button', { name: 'Read by this' }).click();
   await expect(page.getByRole('alert')).toContainText('profile must be chosen');
@@ -50,8 +50,8 @@ aimTest('aiming by SNMP, over a network that loses packets and takes its time', 
   await strap();
   await page.getByRole('button', { name: 'let this phone tell the angle' }).click();
   await expect(page.getByTestId('phone-angle')).toContainText('its upper edge points the way of the antenna');
-  await followTheWords(page, 'near', { meanwhile: strap, only: 'azimuth' });
-  await expect(page.locator('.aim-words')).toHaveAttribute('data-axis', 'tilt');
+  // Until the words have seen the peak go by; to the end the guide is followed in the walk.
+  await followTheWords(page, 'near', { meanwhile: strap, until: 'past' });
   const alignment = await endAndRead(page, linkId);
   const near = alignment.samples.filter(({ end }) => end === 'near');
   const fresh = near.filter(({ isRepeat }) => !isRepeat);
@@ -59,6 +59,5 @@ aimTest('aiming by SNMP, over a network that loses packets and takes its time', 
   expect(fresh.length, 'a value that was not refreshed is no second sample').toBeLessThan(0.8 * near.length);
   expect(fresh.every(({ ageS }) => (ageS ?? 0) > 0)).toBe(true);
   expect(alignment.levelsFrom.map(({ end, way }) => `${end} ${way}`)).toEqual(['near snmp', 'far standin']);
-  expect(Math.abs((await azimuthOf(page, linkId)) - peakDeg)).toBeLessThan(onPeakDeg);
   expect(trouble).toEqual([]);
 });

@@ -113,14 +113,14 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     process.kill(pid, 'SIGKILL');
     await expect.poll(health).toBe(503);
     process.kill(keeper, 'SIGCONT');
-    await expect.poll(health, { timeout: 20_000 }).toBe(200);
+    await expect.poll(health).toBe(200);
     expect(await links(address)).toBe(13);
   });
 
   await test.step('killed without a word, it leaves nothing running, and starts again', async () => {
     demo.kill('SIGKILL');
     await ended(demo);
-    await expect.poll(left, { timeout: 15_000 }).toEqual([]);
+    await expect.poll(left).toEqual([]);
     ({ demo, said, address } = await start());
     expect(await links(address)).toBe(13);
   });

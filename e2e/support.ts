@@ -88,12 +88,12 @@ const sides: Record<string, string> = { azimuth1: 'right', 'azimuth-1': 'left', 
 
 /**
  * Does with the stand-in's hands what the words say, as a person would who looks at nothing else, until both axes of an end are locked.
- * @param meanwhile what else happens to the mount is told to the page by it; `only` the axis that is to be aimed
+ * @param meanwhile what else happens to the mount is told to the page by it; `until` the words after which it stops
  */
 export async function followTheWords(
   page: Page,
   end: 'near' | 'far',
-  { meanwhile, only }: { meanwhile?: () => Promise<void>; only?: 'azimuth' } = {},
+  { meanwhile, until }: { meanwhile?: () => Promise<void>; until?: string } = {},
 ): Promise<number> {
   const hands = page.getByRole('complementary', { name: /installer.s hands/ });
   await hands.getByText(new RegExp(`^${end}, `)).click();
@@ -112,7 +112,7 @@ export async function followTheWords(
       axis = '',
       end: at = '',
     } = await words.evaluate((e) => ({ ...(e as HTMLElement).dataset }));
-    if (at !== end || action === 'finished' || (only && axis !== only)) break;
+    if (at !== end || action === 'finished' || action === until) break;
     const wanted = turning.includes(action) ? (sides[`${axis}${direction}`] ?? '') : '';
     if (wanted !== held) {
       await release();

@@ -145,7 +145,7 @@ test('a level that is no longer true is covered, with the reason, until readings
   await page.getByRole('button', { name: 'Begin to aim' }).click();
   const level = page.getByTestId('aim-level');
   const covered = async (): Promise<void> => {
-    await expect(level).toContainText('––', { timeout: 3000 });
+    await expect(level).toContainText('––');
     await expect(page.getByText('No reading comes. The level is not known now.')).toBeVisible();
   };
   await expect(level).toContainText(/\d/);
@@ -160,10 +160,10 @@ test('a level that is no longer true is covered, with the reason, until readings
   await test.step('while it is gone; the page says so, and goes on with the next one', async () => {
     server.child.kill('SIGKILL');
     await covered();
-    await expect(page.getByText('The Kivram server does not answer.').first()).toBeVisible({ timeout: 8000 });
+    await expect(page.getByText('The Kivram server does not answer.').first()).toBeVisible();
     await expectAccessible(page);
     server = await startServer({ databaseUrl, port: server.port });
-    await expect(level).toContainText(/\d/, { timeout: 20_000 });
+    await expect(level).toContainText(/\d/);
     await expect(page.getByText('The Kivram server does not answer.')).toHaveCount(0);
   });
 

@@ -124,7 +124,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     expect(turns).toBeGreaterThan(3);
     // A reload in the middle loses nothing: the past is replayed.
     await page.reload();
-    await expect(page.locator('.aim-words')).toHaveAttribute('data-end', 'far', { timeout: 40_000 });
+    await expect(page.locator('.aim-words')).toHaveAttribute('data-end', 'far');
     await followTheWords(page, 'far');
     await expect(page.locator('.aim-words')).toHaveAttribute('data-action', 'finished');
 
@@ -198,10 +198,10 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.goto('/jobs');
     const job = { name: 'job.json', mimeType: 'application/json', buffer: Buffer.from(document) };
     await page.getByLabel('Job file').setInputFiles(job);
-    await expect(page.getByRole('alert')).toContainText('is here already', { timeout: 40_000 });
+    await expect(page.getByRole('alert')).toContainText('is here already');
     await page.getByLabel(/^Replace it/).check();
     await page.getByLabel('Job file').setInputFiles(job);
-    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
     await page
       .getByRole('link', { name: /Lamp house, / })
       .first()

@@ -1,37 +1,59 @@
-// Runs every check: types, lint, format, arrows between packages, unit tests, and the interface in a browser against databases of its own.
-//   npm test              all of them
-//   npm test -- unit      one of them: types, lint, format, arrows, unit, browser
+// Runs every check: types, lint, format, arrows between packages, tests without a browser, and the interface in a browser against databases of its own.
+//   npm test                      all of them
+//   npm test -- changed [commit]  what is touched by what is not committed, or has changed since a commit; it says what it left out
+//   npm test -- unit ...          one of them: types, lint, format, arrows, unit, browser; what follows is handed on, as in `npm test -- browser walk`
 import { spawn } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
-import { Cluster } from './lib/cluster.mjs';
-import { newKey } from './lib/key.mjs';
+import { startDemoDatabase } from './lib/demoDatabase.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
+import { forgetReports, readReports, reports } from './lib/reports.mjs';
 import { giveUp, say } from './lib/say.mjs';
-import { startServer, stopServer } from './lib/server.mjs';
 
-// Every server of this run, and every test that reads its database, has the same key.
-process.env.KIVRAM_KEY = newKey();
-
-const only = process.argv[2];
-/** What follows is handed on to the test runner, as in `npm test -- browser walk`. */
-const more = process.argv.slice(3);
 const steps = ['types', 'lint', 'format', 'arrows', 'unit', 'browser'];
-if (only && !steps.includes(only)) giveUp(`"${only}" is no check; choose one of ${steps.join(', ')}`);
-const wanted = (/** @type {string} */ name) => !only || only === name;
+const [mode = 'all', ...more] = process.argv.slice(2);
+if (!['all', 'changed', ...steps].includes(mode))
+  giveUp(`"${mode}" is no check; choose one of ${steps.join(', ')}, or "changed"`);
 
+ensureDebianPackages('postgresql', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
 ensureNpmPackages();
-ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin', 'python3');
 
-const reports = { vitest: join(stateFolder, 'vitest.json'), playwright: join(stateFolder, 'playwright.json') };
-const template = 'kivram_loaded';
-const cluster = new Cluster(join(stateFolder, 'test'), { durable: false });
+const code = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}`);
+/** What each step is run on. @type {{ lint: string[], format: string[], unit: string[] | null, browser: string[] | null, env: Record<string, string> }} */
+const plan = { lint: ['.'], format: ['.'], unit: more, browser: more, env: {} };
+if (mode === 'changed') await planChanged(more[0]);
+const wanted = (/** @type {string} */ name) => mode === 'all' || mode === 'changed' || mode === name;
+
+/** Leaves out what the change does not touch, and says so. @param {string | undefined} since */
+async function planChanged(since) {
+  const { changedFiles, touchedBy } = await import('./lib/changed.mjs');
+  const changed = changedFiles(since);
+  plan.unit = plan.browser = [];
+  if (!changed.files.length) giveUp(`nothing has changed since ${changed.since}`);
+  say(
+    `changed since ${changed.since}: ${changed.files.length > 8 ? `${changed.files.length} files` : changed.files.join(', ')}`,
+  );
+  const touched = touchedBy(changed.files);
+  if (touched.everything) return say(`everything is tested, since ${touched.everything} decides on everything`);
+  const here = changed.files.filter((file) => !touched.removed.includes(file));
+  plan.lint = here.filter((file) => /\.(tsx?|mjs)$/.test(file));
+  plan.format = here;
+  plan.unit = touched.unit.length ? touched.unit : null;
+  plan.browser = touched.screens.length || touched.specs.length ? [] : null;
+  plan.env = { KIVRAM_TEST_SCREENS: touched.screens.join(), KIVRAM_TEST_SPECS: touched.specs.join() };
+  say(
+    `tested: ${touched.unit.length} files without a browser; in the browser ${[...touched.specs, ...touched.screens].join(', ') || 'nothing'}`,
+  );
+  for (const words of touched.leftOut) say(`left out: ${words}`);
+}
+
 /** @type {string[]} */
 const failed = [];
+/** @type {{ name: string, seconds: number }[]} */
+const took = [];
 
 /**
- * Runs one check. What it prints comes out whole when it has ended, so that checks which run beside each other do not mix.
+ * Runs one check. Checks that run beside each other print when they have ended, so that their lines do not mix.
  * @param {string} name @param {string} program @param {string[]} args @param {{ env?: Record<string, string>, aside?: boolean }} [options]
  * @returns {Promise<void>}
  */
@@ -47,76 +69,89 @@ function step(name, program, args, { env = {}, aside = false } = {}) {
     });
     let printed = '';
     for (const stream of [child.stdout, child.stderr]) stream?.on('data', (chunk) => (printed += chunk));
-    child.once('exit', (code) => {
-      say(`${name} took ${((Date.now() - began) / 1000).toFixed(0)} s`);
+    child.once('exit', (status) => {
+      note(name, began);
       if (printed) process.stdout.write(printed);
-      if (code !== 0) failed.push(name);
+      if (status !== 0) failed.push(name);
       resolve();
     });
   });
 }
 
+/** @param {string} name @param {number} began */
+function note(name, began) {
+  took.push({ name, seconds: (Date.now() - began) / 1000 });
+  say(`${name} took ${took.at(-1)?.seconds.toFixed(0)} s`);
+}
+
+const began = Date.now();
 const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
-const packages = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}`);
+const runs = { unit: wanted('unit') && plan.unit !== null, browser: wanted('browser') && plan.browser !== null };
 
-/** What one core does while the other lints. @type {[string, string, string[]][]} */
-const besideLint = [
-  ['types', join(projectRoot, 'node_modules/typescript-native/bin/tsc'), ['-b', ...packages, 'e2e', '.']],
-  ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
-  ['arrows', bin('depcruise'), ['--config', '.dependency-cruiser.mjs', ...packages.map((name) => `${name}/src`)]],
-];
-const linting = step('lint', bin('eslint'), ['.', '--cache', '--cache-location', join(stateFolder, 'eslint')], {
-  aside: true,
-});
-for (const [name, program, args] of besideLint) await step(name, program, args, { aside: true });
-await linting;
+/** What one core does while the other lints. */
+async function besideLint() {
+  const types = join(projectRoot, 'node_modules/typescript-native/bin/tsc');
+  await step('types', types, ['-b', ...code, 'e2e', '.'], { aside: true });
+  await step(
+    'arrows',
+    bin('depcruise'),
+    ['--config', '.dependency-cruiser.mjs', ...code.map((name) => `${name}/src`)],
+    { aside: true },
+  );
+  if (plan.format.length)
+    await step('format', bin('prettier'), ['--check', '--log-level', 'warn', '--ignore-unknown', ...plan.format], {
+      aside: true,
+    });
+}
 
-if (wanted('unit') || wanted('browser')) {
+/** @returns {Promise<Awaited<ReturnType<typeof startDemoDatabase>> | undefined>} */
+async function prepare() {
+  if (!runs.unit && !runs.browser) return undefined;
+  const start = Date.now();
   ensureBuild();
-  cluster.remove();
-  await cluster.start();
-  try {
-    // The demo job is loaded once; every test file and every browser worker gets a copy.
-    say('loading the demo job once');
-    const address = cluster.database(template);
-    await stopServer((await startServer({ databaseUrl: address })).child);
-    const env = { KIVRAM_TEST_DATABASE_URL: address, KIVRAM_TEST_TEMPLATE: template };
-    await step(
-      'unit',
-      bin('vitest'),
-      ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${reports.vitest}`, ...more],
-      { env },
-    );
-    await step(
-      'browser',
-      bin('playwright'),
-      [
-        'test',
-        '--config',
-        'e2e/playwright.config.ts',
-        '--project=walk',
-        '--project=desktop',
-        '--project=phone',
-        ...more,
-      ],
-      { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.playwright } },
-    );
-  } finally {
-    cluster.remove();
-  }
+  const database = await startDemoDatabase();
+  note('building and loading', start);
+  return database;
 }
 
-let passed = 0;
-let broken = 0;
-if (wanted('unit') && existsSync(reports.vitest)) {
-  const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(reports.vitest, 'utf8'));
-  passed += numPassedTests;
-  broken += numFailedTests;
+forgetReports();
+const linting = plan.lint.length
+  ? step(
+      'lint',
+      bin('eslint'),
+      [...plan.lint, '--no-warn-ignored', '--cache', '--cache-location', join(stateFolder, 'eslint')],
+      { aside: true },
+    )
+  : undefined;
+const database = await prepare();
+try {
+  await Promise.all([linting, besideLint()]);
+  if (database) {
+    const env = { ...database.env, ...plan.env };
+    const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
+    if (runs.unit) await step('unit', bin('vitest'), ['run', ...outputs, ...(plan.unit ?? [])], { env });
+    const projects = ['walk', 'desktop', 'phone'].map((name) => `--project=${name}`);
+    const browser = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
+    if (runs.browser)
+      await step('browser', bin('playwright'), browser, {
+        env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.browser },
+      });
+  }
+} finally {
+  database?.end();
 }
-if (wanted('browser') && existsSync(reports.playwright)) {
-  const { stats } = JSON.parse(readFileSync(reports.playwright, 'utf8'));
-  passed += stats.expected + stats.flaky;
-  broken += stats.unexpected;
+
+const { passed, failed: broken, files } = readReports();
+if (files.length) {
+  say(
+    `the slowest files: ${files
+      .slice(0, 10)
+      .map(({ file, seconds }) => `${file} ${seconds.toFixed(1)} s`)
+      .join(', ')}`,
+  );
 }
-if (wanted('unit') || wanted('browser')) console.log(`${passed} passed, ${broken} failed`);
+say(
+  `in all ${((Date.now() - began) / 1000).toFixed(0)} s: ${took.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)}`).join(', ')}`,
+);
+if (runs.unit || runs.browser) console.log(`${passed} passed, ${broken} failed`);
 if (failed.length) giveUp(`failed: ${failed.join(', ')}`);

@@ -1,6 +1,8 @@
 import react from '@vitejs/plugin-react';
 import { fileURLToPath } from 'node:url';
+import { constants } from 'node:zlib';
 import { defineConfig } from 'vite';
+import { compression } from 'vite-plugin-compression2';
 import { VitePWA } from 'vite-plugin-pwa';
 
 export default defineConfig({
@@ -35,6 +37,11 @@ export default defineConfig({
         maximumFileSizeToCacheInBytes: 4_000_000,
       },
     }),
+    // The server sends what is packed here; the last two grades of packing take ten times as long and save a fiftieth.
+    compression({
+      algorithms: [['brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }], ['gzip', { level: 9 }]],
+      include: /\.(js|css|svg|webmanifest)$/,
+    }),
   ],
   // What another build has kept in a browser is not read.
   define: { 'import.meta.env.VITE_BUILD': JSON.stringify(process.env.KIVRAM_BUILD ?? 'unbuilt') },
@@ -45,5 +52,5 @@ export default defineConfig({
       { find: /^reflect-metadata$/, replacement: 'reflect-metadata/lite' },
     ],
   },
-  build: { outDir: 'dist', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, manifest: true },
+  build: { outDir: 'dist', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, manifest: true, chunkSizeWarningLimit: 600 },
 });

@@ -46,12 +46,13 @@ function listenOnce(port) {
 
 /** A database cluster of the project's own: a folder, a port on loopback, a password of its own. */
 export class Cluster {
-  /** @param {string} folder @param {{ durable?: boolean }} [options] */
-  constructor(folder, { durable = true } = {}) {
+  /** @param {string} folder @param {{ durable?: boolean, explainMs?: number }} [options] explainMs: statements that take longer are written down with their plan */
+  constructor(folder, { durable = true, explainMs } = {}) {
     this.folder = folder;
     this.data = join(folder, 'data');
     this.secret = join(folder, 'password');
     this.durable = durable;
+    this.explainMs = explainMs;
     this.port = 0;
   }
 
@@ -68,6 +69,8 @@ export class Cluster {
         "-c unix_socket_directories=''",
         ...discreet,
       ];
+      if (this.explainMs)
+        options.push('-c session_preload_libraries=auto_explain', `-c auto_explain.log_min_duration=${this.explainMs}`);
       if (!this.durable) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
       const run = this.#run('pg_ctl', [
         'start',

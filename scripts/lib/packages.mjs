@@ -11,10 +11,10 @@ export const stateFolder = process.env.KIVRAM_STATE ?? join(projectRoot, '.kivra
 
 /** Installs the npm packages of the lock file, unless they are those already installed. */
 export function ensureNpmPackages() {
-  const lock = readFileSync(join(projectRoot, 'package-lock.json'));
+  const lock = readFileSync(join(projectRoot, 'package-lock.json'), 'utf8');
   const wanted = createHash('sha256').update(lock).digest('hex');
   const mark = join(projectRoot, 'node_modules', '.kivram-lock');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === wanted && !missingPackage(lock)) return;
   say('installing npm packages');
   const run = spawnSync('npm', ['ci', '--prefer-offline', '--no-audit', '--no-fund', '--loglevel=error'], {
     cwd: projectRoot,
@@ -22,6 +22,19 @@ export function ensureNpmPackages() {
   });
   if (run.status !== 0) giveUp('npm packages could not be installed; the lines above say why. Then start again.');
   writeFileSync(mark, wanted);
+}
+
+/**
+ * A package of the lock file that is not in its folder. The mark lies in the root only, and some packages lie in the folder of whoever needs them, which may have been removed
+ * by itself. @param {string} lock
+ */
+function missingPackage(lock) {
+  /** @type {Record<string, { optional?: boolean, devOptional?: boolean }>} */
+  const listed = JSON.parse(lock).packages;
+  return Object.entries(listed).find(
+    ([folder, { optional, devOptional }]) =>
+      folder.includes('node_modules/') && !optional && !devOptional && !existsSync(join(projectRoot, folder)),
+  )?.[0];
 }
 
 /** Where Debian puts the newest PostgreSQL it has. @returns {string | undefined} */
@@ -36,7 +49,7 @@ export function postgresBin() {
 /** Debian's packages that Kivram or its tests run, and how each is seen to be there. @type {Record<string, () => boolean>} */
 const debianPackages = {
   postgresql: () => postgresBin() !== undefined,
-  chromium: () => existsSync('/usr/bin/chromium'),
+  'chromium-headless-shell': () => existsSync('/usr/bin/chromium-headless-shell'),
   iperf3: () => existsSync('/usr/bin/iperf3'),
   'gdal-bin': () => existsSync('/usr/bin/gdalinfo'),
   python3: () => existsSync('/usr/bin/python3'),

@@ -90,7 +90,7 @@ describe('ports and programs', () => {
     expect(existsSync(join(postgresBin() ?? '', 'initdb'))).toBe(true);
     // Without a path there is no apt-get: whoever calls it gives up.
     vi.stubEnv('PATH', '');
-    ensureDebianPackages('postgresql', 'chromium', 'iperf3', 'gdal-bin', 'python3');
+    ensureDebianPackages('postgresql', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
     vi.unstubAllEnvs();
   });
 });

@@ -1,52 +1,44 @@
-import type { Model, RuleSet, Sheet, TerrainProfile } from '@kivram/core';
-import type { Job, Obstacle, Photo, Place, Radio, Visit } from './entities';
-import type { JobDocument } from './jobDocument';
+import type { Model } from '@kivram/core/gear/model';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
+import type { TerrainProfile } from '@kivram/core/terrain/profile';
+import type { Job } from './entities/job';
+import type { Obstacle } from './entities/obstacle';
+import type { Place } from './entities/place';
+import type { Radio } from './entities/radio';
+import type { Photo, Visit } from './entities/visit';
+import type { JobDocument } from './jobDocument/document';
+import type { AimEvent, AlignmentSummary, AlignmentView, Present } from './views/alignment';
+import type { Found } from './views/find';
+import type { CatalogueEntry, GearDocument, ModelsImport } from './views/gear';
 import type {
-  AimEvent,
-  AlignmentSummary,
-  AlignmentView,
-  BenchRunView,
-  CatalogueEntry,
-  DeviceAnswer,
-  Found,
-  GearDocument,
-  HandsView,
-  Health,
   ImportResult,
-  InvitationView,
-  JobLawView,
   JobLinks,
-  KnownLaw,
-  NeedsView,
   JobMapView,
   JobSummary,
   JobView,
+  RemovalView,
+  SiteNetwork,
+  TimelineView,
+} from './views/job';
+import type { JobLawView, KnownLaw } from './views/law';
+import type {
+  DeviceAnswer,
   LevelProfile,
   LevelSourcesView,
   LevelTableResult,
-  LinksOnAirView,
-  LinkView,
-  LoginView,
-  ModelsImport,
-  PathCheck,
-  PeopleView,
-  Present,
-  PlacesImport,
   ProfileDocument,
   ProfilesImport,
-  RemovalView,
-  RevealedView,
-  ServerSettings,
-  SessionView,
-  SiteNetwork,
   StandinAgent,
   StandinPage,
-  TerrainFile,
-  TerrainUpload,
-  ThroughputTest,
-  TimelineView,
-  VisitsView,
-} from './views';
+} from './views/level';
+import type { BenchRunView, HandsView, LinksOnAirView, LinkView, LoginView, RevealedView } from './views/link';
+import type { NeedsView } from './views/need';
+import type { PathCheck } from './views/pathCheck';
+import type { InvitationView, PeopleView, SessionView } from './views/people';
+import type { Health, PlacesImport, ServerSettings, TerrainFile, TerrainUpload } from './views/terrain';
+import type { ThroughputTest } from './views/test';
+import type { VisitsView } from './views/visit';
 
 /** What each route answers, by its name in the route table; of those that give no JSON, what each piece of the answer is. */
 export interface Answers {

@@ -1,57 +1,42 @@
 import type { ClassConstructor } from 'class-transformer';
-import { AlternativeFields, CableFields, LicenceFields, LocalRuleFields, ObstacleFields } from './entities';
+import { AlternativeFields } from './entities/alternative';
+import { LicenceFields, LocalRuleFields } from './entities/law';
+import { CableFields } from './entities/need';
+import { ObstacleFields } from './entities/obstacle';
+import { ImportModelsBody, ModelBody, NewModelBody } from './requests/gear';
+import { JobBody, NetworkBody, NewJobBody } from './requests/job';
+import { LicenceBody, LocalRuleBody } from './requests/law';
 import {
   AngleBody,
   AskDeviceBody,
-  HandTestBody,
-  ImportModelsBody,
-  ImportPlacesBody,
   ImportProfilesBody,
-  ImportTestBody,
-  InvitationBody,
-  JobBody,
   LevelProfileBody,
   LevelSourceBody,
   LevelTableBody,
-  LinkPlanBody,
-  LoginBody,
+  TypedLevelBody,
+} from './requests/level';
+import { LoginBody } from './requests/login';
+import { PlaceNeedBody, PlannedNeedsBody } from './requests/need';
+import { NewLinkBody, NewLinksBody } from './requests/newLink';
+import { ObstacleBody } from './requests/obstacle';
+import { PathCheckBody } from './requests/pathCheck';
+import { NewPersonBody, PersonBody } from './requests/people';
+import { ImportPlacesBody, NewPlaceBody, PlaceBody, ProfileBody } from './requests/place';
+import { LinkPlanBody, RadioBody, SwapBody } from './requests/plan';
+import { InvitationBody, NewMemberBody, PasswordBody, SessionBody, SignInBody } from './requests/session';
+import { HandTestBody, ImportTestBody, StandinTestBody } from './requests/test';
+import { NewVisitBody, PhotoBody, VisitBody } from './requests/visit';
+import {
   MarkBody,
-  ModelBody,
   MountBody,
-  NetworkBody,
   NewAlignmentBody,
-  NewJobBody,
-  NewLinkBody,
-  NewLinksBody,
-  NewMemberBody,
-  NewModelBody,
-  NewPersonBody,
-  NewPlaceBody,
-  NewVisitBody,
-  LicenceBody,
-  LocalRuleBody,
-  ObstacleBody,
-  PlaceNeedBody,
-  PlannedNeedsBody,
-  PasswordBody,
-  PathCheckBody,
-  PersonBody,
-  PhotoBody,
-  PlaceBody,
   PresenceBody,
-  ProfileBody,
-  RadioBody,
-  SessionBody,
-  SignInBody,
-  StandinTestBody,
-  SwapBody,
   TightenBody,
   ToldPairingBody,
   TurnBody,
-  TypedLevelBody,
-  VisitBody,
-} from './requests';
-import { routes, type Route } from './routes';
+} from './requests/work';
+import { routes } from './routes';
+import type { Route } from './routes/route';
 import { SaveSheetsBody } from './sheet';
 
 type BodyOf<R> = R extends Route<infer Body, unknown> ? Body : never;

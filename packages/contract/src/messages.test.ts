@@ -1,6 +1,10 @@
 import { getMetadataStorage } from 'class-validator';
 import { describe, expect, it } from 'vitest';
-import { bodyOf, check, routes, SheetBody, type Route } from '.';
+import { bodyOf } from './bodies';
+import { routes } from './routes';
+import type { Route } from './routes/route';
+import { SheetBody } from './sheet';
+import { check } from './validate';
 
 /** Every class that a request may carry, with the classes inside it. */
 const bodies = [...new Set(Object.values(routes).flatMap((route: Route<unknown, unknown>) => bodyOf(route) ?? []))];

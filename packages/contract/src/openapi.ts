@@ -4,9 +4,10 @@ import { defaultMetadataStorage } from 'class-transformer/cjs/storage.js';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import answers from './answers.schema.json' with { type: 'json' };
 import { bodyOf } from './bodies';
-import { JobDocument } from './jobDocument';
+import { JobDocument } from './jobDocument/document';
 import { problemMediaType } from './problem';
-import { changeIdHeader, routes, type Access, type Route } from './routes';
+import { routes } from './routes';
+import { changeIdHeader, type Access, type Route } from './routes/route';
 
 const accessWords: Record<Access, string> = {
   anyone: 'Nobody needs to be known.',

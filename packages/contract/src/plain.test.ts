@@ -1,18 +1,14 @@
 import type { ClassConstructor } from 'class-transformer';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  bodyOf,
-  check,
-  JobDocument,
-  mostErrors,
-  NewPlaceBody,
-  refusePlain,
-  requestLimits,
-  routes,
-  SessionBody,
-  type Route,
-} from '.';
+import { bodyOf } from './bodies';
+import { JobDocument } from './jobDocument/document';
+import { refusePlain, requestLimits } from './plain';
+import { NewPlaceBody } from './requests/place';
+import { SessionBody } from './requests/session';
+import { routes } from './routes';
+import type { Route } from './routes/route';
+import { check, mostErrors } from './validate';
 
 const nested = (depth: number): unknown => (depth ? { a: nested(depth - 1) } : 1);
 

@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { bodyOf, fillPath, routes, type Route } from '.';
+import { bodyOf } from './bodies';
+import { routes } from './routes';
+import { fillPath, type Route } from './routes/route';
 import { openApiDocument } from './openapi';
 
 const table = Object.entries(routes) as [string, Route<unknown, unknown>][];

@@ -1,5 +1,7 @@
 import 'reflect-metadata';
-import { bands, protocols, roles, securities, type Sheet } from '@kivram/core';
+import { bands } from '@kivram/core/gear/model';
+import { roles, securities, type Sheet } from '@kivram/core/pairing/sheet';
+import { protocols } from '@kivram/core/radio/kinds';
 import {
   ArrayMaxSize,
   IsArray,

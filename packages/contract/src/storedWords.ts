@@ -1,18 +1,13 @@
-import {
-  activities,
-  bandWords,
-  cables,
-  climates,
-  levelWayWords,
-  obstacleRules,
-  pairingKindWords,
-  poeWords,
-  polarisationWords,
-  protocolWords,
-  radioKinds,
-  roleWords,
-  securityWords,
-} from '@kivram/core';
+import { levelWayWords } from '@kivram/core/aiming/levelWay';
+import { cables } from '@kivram/core/gear/cable';
+import { bandWords, pairingKindWords } from '@kivram/core/gear/model';
+import { poeWords } from '@kivram/core/gear/poe';
+import { activities } from '@kivram/core/need/activity';
+import { roleWords, securityWords } from '@kivram/core/pairing/sheet';
+import { obstacleRules } from '@kivram/core/path/obstacles';
+import { polarisationWords } from '@kivram/core/path/polarisation';
+import { climates } from '@kivram/core/propagation/climate';
+import { protocolWords, radioKinds } from '@kivram/core/radio/kinds';
 
 /** How people call what is stored as one word: "WPA2, passphrase" for `wpa2-psk`. */
 const storedWords: Record<string, string> = {

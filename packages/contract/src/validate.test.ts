@@ -1,16 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import {
-  HandTestBody,
-  LinkPlanBody,
-  MarkBody,
-  MountBody,
-  NewAlignmentBody,
-  NewLinkBody,
-  SaveSheetsBody,
-  SheetBody,
-  TurnBody,
-  check,
-} from '.';
+import { NewLinkBody } from './requests/newLink';
+import { LinkPlanBody } from './requests/plan';
+import { HandTestBody } from './requests/test';
+import { MarkBody, MountBody, NewAlignmentBody, TurnBody } from './requests/work';
+import { SaveSheetsBody, SheetBody } from './sheet';
+import { check } from './validate';
 
 const id = '3f0a2c1e-5b7d-4e8f-9a6b-1c2d3e4f5a6b';
 const messages = (type: Parameters<typeof check>[0], plain: unknown): string[] =>

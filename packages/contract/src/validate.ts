@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { withMinus } from '@kivram/core';
+import { withMinus } from '@kivram/core/units/number';
 import { plainToInstance, type ClassConstructor } from 'class-transformer';
 import { validateSync, type ValidationError } from 'class-validator';
 import { nameOfField } from './fieldWords';

@@ -1,19 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  apertureLossDb,
-  earthBulgeM,
-  expectTcp,
-  fitLobe,
-  freeSpaceLossDb,
-  fresnelRadiusM,
-  judgeThroughput,
-  solveGeodesic,
-  tiltDeg,
-  unitConfusion,
-  wrap180,
-  type LobePoint,
-} from '.';
+import { fitLobe, type LobePoint } from './aiming/lobeFit';
+import { apertureLossDb } from './antenna/mainLobe';
+import { solveGeodesic, wrap180 } from './geodesy/geodesic';
+import { earthBulgeM, tiltDeg } from './geodesy/tilt';
+import { freeSpaceLossDb } from './propagation/freeSpace';
+import { fresnelRadiusM } from './propagation/fresnel';
+import { expectTcp } from './throughput/expectation';
+import { unitConfusion } from './throughput/unit';
+import { judgeThroughput } from './verdict/throughputVerdict';
 
 /** What must hold for any values, beside the published values of single points. */
 const latitude = fc.double({ min: -80, max: 80, noNaN: true });

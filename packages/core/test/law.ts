@@ -1,4 +1,4 @@
-import type { RuleSet, SpectrumRule } from '../src/spectrum';
+import type { RuleSet, SpectrumRule } from '../src/spectrum/ruleSet';
 
 const rule = (lowestMHz: number, highestMHz: number, mostEirpDbm: number, radar = false): SpectrumRule => ({
   lowestMHz,

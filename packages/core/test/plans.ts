@@ -1,7 +1,7 @@
-import type { Air } from '../src/air';
-import type { LinkPlan, RadioPlan } from '../src/budget';
-import type { Model } from '../src/gear';
-import { lawOf } from '../src/spectrum';
+import type { Air } from '../src/air/air';
+import type { LinkPlan, RadioPlan } from '../src/budget/plan';
+import type { Model } from '../src/gear/model';
+import { lawOf } from '../src/spectrum/ruleSet';
 import { testLaw } from './law';
 
 /** A made-up radio of 20 dBi at 5 GHz; sensitivities of IEEE 802.11-2020 clause 21 at 20 MHz, from memory. */

@@ -1,4 +1,4 @@
-import type { JobLinks } from '@kivram/contract';
+import type { JobLinks } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -8,7 +8,7 @@ import { QueryTypes } from 'sequelize';
 import { createApp } from '../src/app';
 import { connect } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
-import { CrewMemberRow } from '../src/database/models';
+import { CrewMemberRow } from '../src/database/models/crewMember';
 import { loadCatalogue, loadTerrain } from '../src/demo/load';
 import { authorFrom } from '../src/http/author';
 import { Plans } from '../src/services/plans';

@@ -5,7 +5,7 @@ import { createApp } from '../src/app';
 import { connect } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
 import { loadCatalogue } from '../src/demo/load';
-import { JobRow } from '../src/database/models';
+import { JobRow } from '../src/database/models/job';
 import { find } from '../src/services/find';
 import { fillJob } from './fill';
 

@@ -1,4 +1,4 @@
-import type { JobLinks } from '@kivram/contract';
+import type { JobLinks } from '@kivram/contract/views/job';
 import { execFileSync, fork } from 'node:child_process';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -7,7 +7,7 @@ import { setTimeout } from 'node:timers/promises';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { connect } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
-import { CrewMemberRow } from '../src/database/models';
+import { CrewMemberRow } from '../src/database/models/crewMember';
 import { ensureReadingPartitions } from '../src/database/readingPartition';
 import { loadCatalogue } from '../src/demo/load';
 import { fillJob } from './fill';

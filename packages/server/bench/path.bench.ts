@@ -1,18 +1,10 @@
-import {
-  analysePath,
-  bilinearHeightM,
-  cellAt,
-  crsOf,
-  hiddenStep,
-  notLooked,
-  positionAt,
-  geodesicPositions,
-  visibleArea,
-  type GridFrame,
-  type HeightRaster,
-  type Obstacle,
-} from '@kivram/core';
-import { Ground } from '@kivram/standin';
+import { positionAt, geodesicPositions } from '@kivram/core/geodesy/geodesic';
+import { analysePath } from '@kivram/core/path/analysis';
+import type { Obstacle } from '@kivram/core/path/obstacle';
+import { crsOf } from '@kivram/core/terrain/crs';
+import { bilinearHeightM, cellAt, type GridFrame, type HeightRaster } from '@kivram/core/terrain/grid';
+import { hiddenStep, notLooked, visibleArea } from '@kivram/core/terrain/visibleArea';
+import { Ground } from '@kivram/standin/ground/ground';
 import GeoTIFF, { fromFile } from 'geotiff';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';

@@ -1,5 +1,5 @@
 import { chromium } from '@playwright/test';
-import type { AimEvent } from '@kivram/contract';
+import type { AimEvent } from '@kivram/contract/views/alignment';
 import { fork } from 'node:child_process';
 import { get } from 'node:http';
 import { join } from 'node:path';
@@ -7,7 +7,7 @@ import { setTimeout } from 'node:timers/promises';
 import { QueryTypes } from 'sequelize';
 import { connect } from '../src/database/connection';
 import { migrate } from '../src/database/migrate';
-import { CrewMemberRow } from '../src/database/models';
+import { CrewMemberRow } from '../src/database/models/crewMember';
 import { loadCatalogue } from '../src/demo/load';
 import { fillJob } from './fill';
 
@@ -74,7 +74,7 @@ async function main(): Promise<void> {
   });
   const { id } = (await begun.json()) as { id: string };
 
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', args: ['--no-sandbox'] });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${address}/links/${link?.id}/aim`);
   await page.getByTestId('aim-level').waitFor();

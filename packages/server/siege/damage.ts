@@ -1,11 +1,12 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Random } from '@kivram/standin';
+import { Random } from '@kivram/standin/random';
 import type { Sequelize } from 'sequelize';
 import { connect } from '../src/database/connection';
-import { JobRow } from '../src/database/models';
-import { exportJob, importJob } from '../src/formats/jobDocument';
+import { JobRow } from '../src/database/models/job';
+import { exportJob } from '../src/formats/jobDocument/export';
+import { importJob } from '../src/formats/jobDocument/import';
 import { readIperf3 } from '../src/formats/iperf3';
 import { readWaypoints } from '../src/formats/places';
 import { problemOf } from '../src/http/problem';

@@ -1,12 +1,12 @@
-import { routes, type ServerSettings } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import type { ServerSettings } from '@kivram/contract/views/terrain';
 import { openApiDocument } from '@kivram/contract/openapi';
-import compression from 'compression';
 import express, { type Express } from 'express';
+import packedFiles from 'express-static-gzip';
 import helmet from 'helmet';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { constants } from 'node:zlib';
 import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { refuseBulky } from './http/body';
@@ -14,7 +14,8 @@ import { guard } from './http/guard';
 import { onlyOwnPages } from './http/origin';
 import type { Opening } from './lan/opening';
 import { fewAtOnce } from './http/fewAtOnce';
-import { ApiProblem, problemHandler } from './http/problem';
+import { ApiProblem } from './http/apiProblem';
+import { problemHandler } from './http/problem';
 import { LevelSources } from './radio/levelSources';
 import { StandinAgents } from './radio/standinAgents';
 import { StandinWorlds } from './radio/standinWorlds';
@@ -176,14 +177,13 @@ export async function createApp(
   };
 }
 
-/** Files of the page are few and stay in the browser: they may take some hundredths of a second each to be made small. */
-const tightly = { level: 9, brotli: { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } } };
-
 /** The built interface; every path that is no file is the single page, with the nonce for its style element. */
 function serveInterface(app: Express, webRoot: string): void {
   const page = readFileSync(join(webRoot, 'index.html'), 'utf8');
-  // The files of the page only: streams must not be held back, and answers hold secrets.
-  app.use(compression(tightly), express.static(webRoot, { index: false, maxAge: '1h' }));
+  // Packed once, when the page is built. Answers are not packed: streams must not be held back, and some hold secrets.
+  app.use(
+    packedFiles(webRoot, { index: false, enableBrotli: true, orderPreference: ['br'], serveStatic: { maxAge: '1h' } }),
+  );
   app.use('/assets', (_request, response) => void response.sendStatus(404));
   app.get('/{*path}', (_request, response) => {
     response

@@ -1,4 +1,5 @@
-import { planOf, predictLink } from '@kivram/core';
+import { planOf } from '@kivram/core/budget/plan';
+import { predictLink } from '@kivram/core/budget/prediction';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { cardDefinition } from '../src/reports/aimCard';
 import { loadLink } from '../src/services/linkRecords';

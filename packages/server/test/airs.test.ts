@@ -1,4 +1,5 @@
-import type { JobLinks, LinkView } from '@kivram/contract';
+import type { JobLinks } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from './server';
 

@@ -1,10 +1,11 @@
-import type { AlignmentView, TimelineView } from '@kivram/contract';
+import type { AlignmentView } from '@kivram/contract/views/alignment';
+import type { TimelineView } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
 import { get } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { AlignmentRow } from '../src/database/models';
+import { AlignmentRow } from '../src/database/models/alignment';
 import { StandinWorlds } from '../src/radio/standinWorlds';
 import { startTestServer, type TestServer } from './server';
 
@@ -146,6 +147,32 @@ describe('an alignment', () => {
     );
     expect(early).toEqual([]);
     await again.close();
+  });
+
+  it('shows nothing to whoever has left, though a reading was being stored when it ended', async () => {
+    const again = await startTestServer();
+    const id = (
+      await again.post(`/api/links/${await again.linkId('Hatchery')}/alignments`, {
+        nearSource: 'phone',
+        farSource: 'none',
+        order: 'endByEnd',
+      })
+    ).body.id as string;
+    const heard: string[] = [];
+    await again.alignments.watch(id, {
+      show: ({ type }) => void heard.push(type),
+      leave: () => void heard.push('left'),
+    });
+    await vi.waitFor(() => expect(heard).toContain('reading'));
+    const holding = await again.sequelize.transaction();
+    await again.sequelize.query('LOCK TABLE reading IN EXCLUSIVE MODE', { transaction: holding });
+    // The next reading waits for the table, and is stored once the alignment has ended.
+    const waits = `SELECT count(*)::integer AS n FROM pg_locks WHERE NOT granted AND relation = 'reading'::regclass`;
+    await vi.waitFor(async () => expect((await again.sequelize.query(waits))[0]).toEqual([{ n: 1 }]));
+    await again.post(`/api/alignments/${id}/abandon`);
+    await holding.commit();
+    await again.close();
+    expect(heard.slice(heard.indexOf('left'))).toEqual(['left']);
   });
 
   it('survives a database that goes away just when a gone alignment is to be dropped', async () => {

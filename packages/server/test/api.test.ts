@@ -1,11 +1,7 @@
-import {
-  changeIdHeader,
-  routes,
-  type JobMapView,
-  type JobView,
-  type LinkView,
-  type TimelineView,
-} from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import { changeIdHeader } from '@kivram/contract/routes/route';
+import type { JobMapView, JobView, TimelineView } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
 import { randomUUID } from 'node:crypto';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

@@ -1,4 +1,4 @@
-import type { CatalogueEntry, GearDocument, ModelsImport } from '@kivram/contract';
+import type { CatalogueEntry, GearDocument, ModelsImport } from '@kivram/contract/views/gear';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { gear } from '../src/demo/gear';

@@ -1,4 +1,5 @@
-import { LevelAgent, PoorPath } from '@kivram/standin';
+import { LevelAgent } from '@kivram/standin/agent/levelAgent';
+import { PoorPath } from '@kivram/standin/agent/poorPath';
 import { createServer, type Server } from 'node:http';
 import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';

@@ -1,7 +1,9 @@
-import type { JobLinks, LinkView } from '@kivram/contract';
-import { positionAt, type StepState } from '@kivram/core';
+import type { JobLinks } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
+import { positionAt } from '@kivram/core/geodesy/geodesic';
+import type { StepState } from '@kivram/core/verdict/steps';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
-import { JobRow } from '../src/database/models';
+import { JobRow } from '../src/database/models/job';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer | undefined;

@@ -2,7 +2,8 @@ import { spawn, spawnSync } from 'node:child_process';
 import { createServer, type AddressInfo } from 'node:net';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ApiProblem, problemOf } from '../src/http/problem';
+import { ApiProblem } from '../src/http/apiProblem';
+import { problemOf } from '../src/http/problem';
 import { readIperf3 } from '../src/formats/iperf3';
 import { startTestServer, type TestServer } from './server';
 

@@ -1,4 +1,6 @@
-import type { Job, JobDocument, JobLinks, JobMapView, JobView, SiteNetwork, TimelineView } from '@kivram/contract';
+import type { Job } from '@kivram/contract/entities/job';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { JobLinks, JobMapView, JobView, SiteNetwork, TimelineView } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from './server';

@@ -1,19 +1,20 @@
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { LevelSourceBody } from '@kivram/contract/requests/level';
+import type { AlignmentView } from '@kivram/contract/views/alignment';
 import type {
-  AlignmentView,
-  JobDocument,
   LevelProfile,
   LevelSourcesView,
-  LevelSourceBody,
   LevelTableResult,
-  LinkView,
   ProfileDocument,
   StandinAgent,
-} from '@kivram/contract';
-import type { End, Reading } from '@kivram/core';
+} from '@kivram/contract/views/level';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { Reading } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { AlignmentPlan } from '../src/database/models';
+import type { AlignmentPlan } from '../src/database/models/alignment';
 import { judge } from '../src/services/alignmentJudge';
 import { loadLink } from '../src/services/linkRecords';
 import { startTestServer, type TestServer } from './server';

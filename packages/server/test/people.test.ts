@@ -1,4 +1,6 @@
-import { tokenHeader, type PeopleView, type SessionView, type TimelineView } from '@kivram/contract';
+import { tokenHeader } from '@kivram/contract/routes/route';
+import type { TimelineView } from '@kivram/contract/views/job';
+import type { PeopleView, SessionView } from '@kivram/contract/views/people';
 import { X509Certificate } from 'node:crypto';
 import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import type { AddressInfo } from 'node:net';

@@ -1,10 +1,15 @@
-import { tokenHeader, type InvitationView, type JobRole, type PeopleView, type SessionView } from '@kivram/contract';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
+import { tokenHeader } from '@kivram/contract/routes/route';
+import type { InvitationView, PeopleView, SessionView } from '@kivram/contract/views/people';
+import { Agent } from 'node:https';
 import request from 'supertest';
 import type { TestServer } from './server';
 
 /** A browser on the local network: it trusts the authority, carries cookies and, once signed in, the token of its session. */
 export class Phone {
   private readonly agent: ReturnType<typeof request.agent>;
+  /** as a browser does, it keeps its line open: to shake hands anew for every request takes longer than most answers */
+  private readonly lines: Agent;
   token: string | null = null;
 
   constructor(
@@ -12,6 +17,7 @@ export class Phone {
     authority: string,
   ) {
     this.agent = request.agent(address, { ca: authority } as never);
+    this.lines = new Agent({ keepAlive: true, ca: authority });
   }
 
   ask(method: string, path: string, body?: object): request.Test {
@@ -20,6 +26,7 @@ export class Phone {
     ) => request.Test;
     const sent = asked
       .call(this.agent, path)
+      .agent(this.lines)
       .set(
         'user-agent',
         'Mozilla/5.0 (Linux; Android 14; Roof 7) AppleWebKit/537.36 Chrome/131.0.0.0 Mobile Safari/537.36',

@@ -1,5 +1,8 @@
-import type { JobMapView, Obstacle, Place, PlacesImport } from '@kivram/contract';
-import { solveGeodesic } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Place } from '@kivram/contract/entities/place';
+import type { JobMapView } from '@kivram/contract/views/job';
+import type { PlacesImport } from '@kivram/contract/views/terrain';
+import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWaypoints } from '../src/formats/places';
 import { startTestServer, type TestServer } from './server';

@@ -1,15 +1,14 @@
-import type {
-  LinksOnAirView,
-  JobDocument,
-  JobLinks,
-  JobLawView,
-  KnownLaw,
-  LinkView,
-  NeedsView,
-  PlanChoices,
-  TimelineView,
-} from '@kivram/contract';
-import { eirpLimitDbm, openLink, planOf, predictAir, sumNeeds, type RuleSet, type StepState } from '@kivram/core';
+import type { PlanChoices } from '@kivram/contract/entities/alternative';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { JobLinks, TimelineView } from '@kivram/contract/views/job';
+import type { JobLawView, KnownLaw } from '@kivram/contract/views/law';
+import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
+import type { NeedsView } from '@kivram/contract/views/need';
+import { predictAir } from '@kivram/core/budget/airPrediction';
+import { planOf } from '@kivram/core/budget/plan';
+import { sumNeeds } from '@kivram/core/need/sum';
+import { eirpLimitDbm, openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
+import type { StepState } from '@kivram/core/verdict/steps';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { loadLaw } from '../src/services/law';

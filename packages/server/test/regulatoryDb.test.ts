@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { allowanceOf, openLink, type RuleSet } from '@kivram/core';
+import { allowanceOf, openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LawFileError, readRegulatoryDb } from '../src/formats/law/regulatoryDb';

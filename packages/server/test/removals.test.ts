@@ -1,4 +1,7 @@
-import type { Found, JobDocument, JobLinks, JobMapView, LinkView, RemovalView, TimelineView } from '@kivram/contract';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { Found } from '@kivram/contract/views/find';
+import type { JobLinks, JobMapView, RemovalView, TimelineView } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startTestServer, type TestServer } from './server';

@@ -1,4 +1,5 @@
-import type { LinkView, TimelineView } from '@kivram/contract';
+import type { TimelineView } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -11,7 +12,8 @@ import { migrate } from '../src/database/migrate';
 import { ensureReadingPartitions } from '../src/database/readingPartition';
 import { loadDemo } from '../src/demo/load';
 import { gear } from '../src/demo/gear';
-import { rateSteps, solveGeodesic } from '@kivram/core';
+import { rateSteps } from '@kivram/core/gear/model';
+import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;

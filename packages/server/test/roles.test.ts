@@ -1,13 +1,8 @@
-import {
-  fillPath,
-  routes,
-  type Access,
-  type JobRole,
-  type JobView,
-  type LinkView,
-  type RevealedView,
-  type Route,
-} from '@kivram/contract';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
+import { routes } from '@kivram/contract/routes';
+import { fillPath, type Access, type Route } from '@kivram/contract/routes/route';
+import type { JobView } from '@kivram/contract/views/job';
+import type { LinkView, RevealedView } from '@kivram/contract/views/link';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

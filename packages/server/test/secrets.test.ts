@@ -1,4 +1,6 @@
-import type { JobDocument, LinkView, RevealedView, TimelineView } from '@kivram/contract';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { TimelineView } from '@kivram/contract/views/job';
+import type { LinkView, RevealedView } from '@kivram/contract/views/link';
 import { randomBytes } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';

@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { pino } from 'pino';
 import type { Sequelize } from 'sequelize';
 import request from 'supertest';
-import type { JobLinks, JobView, LinkView } from '@kivram/contract';
+import type { JobLinks, JobView } from '@kivram/contract/views/job';
+import type { LinkView } from '@kivram/contract/views/link';
 import { createApp, type AppParts } from '../src/app';
 import { connect } from '../src/database/connection';
 import { authorOf, type Author } from '../src/http/author';
 import type { Opening } from '../src/lan/opening';
-import { administer, databaseNamed, templateName } from './template';
+import { administer, databaseNamed, templateName, wholeTemplate } from './template';
 
 /** A server over a database of its own, a copy of the template with the demo job. Its requests come from one browser, in which a crew member has been chosen. */
 export interface TestServer extends AppParts {
@@ -31,12 +32,17 @@ export interface TestServer extends AppParts {
   delete(path: string): request.Test;
 }
 
-/** Starts over a fresh copy of the template, or over a database that another test server left. */
-export async function startTestServer({
-  over,
-  opening,
-}: { over?: string; opening?: Opening } = {}): Promise<TestServer> {
-  const databaseUrl = over ?? (await copyTemplate());
+interface Start {
+  /** a database that another test server left; else a fresh copy of the demo */
+  over?: string;
+  /** with all readings of the demo, where they are the point; else with few */
+  whole?: boolean;
+  opening?: Opening;
+}
+
+/** Starts over a database of its own. */
+export async function startTestServer({ over, whole = false, opening }: Start = {}): Promise<TestServer> {
+  const databaseUrl = over ?? (await copyTemplate(whole ? wholeTemplate : templateName));
   const sequelize = connect(databaseUrl);
   const parts = await createApp(sequelize, pino({ level: process.env.KIVRAM_TEST_LOG ?? 'silent' }), { opening });
   await opening?.listen(parts.app);
@@ -78,8 +84,8 @@ export async function startTestServer({
   };
 }
 
-async function copyTemplate(): Promise<string> {
+async function copyTemplate(template: string): Promise<string> {
   const name = `kivram_${randomUUID().replaceAll('-', '').slice(0, 12)}`;
-  await administer(`CREATE DATABASE ${name} TEMPLATE ${templateName}`);
+  await administer(`CREATE DATABASE ${name} TEMPLATE ${template} STRATEGY file_copy`);
   return databaseNamed(name);
 }

@@ -1,11 +1,16 @@
-import type { LinkView, Problem, TerrainFile, TerrainUpload } from '@kivram/contract';
-import { toMercator, type Position, type TerrainProfile } from '@kivram/core';
+import type { Problem } from '@kivram/contract/problem';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { TerrainFile, TerrainUpload } from '@kivram/contract/views/terrain';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { toMercator } from '@kivram/core/terrain/mercator';
+import type { TerrainProfile } from '@kivram/core/terrain/profile';
 import { randomUUID } from 'node:crypto';
 import { createServer, request as httpRequest, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { TerrainFileRow, TerrainTileRow } from '../src/database/models';
+import { TerrainFileRow } from '../src/database/models/terrainFile';
+import { TerrainTileRow } from '../src/database/models/terrainTile';
 import { asciiFile, tiffFile } from './terrainFixtures';
 import { startTestServer, type TestServer } from './server';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { TerrainFileError } from '../src/formats/terrain';
+import { TerrainFileError } from '../src/formats/terrain/format';
 import { asciiFile, hgtFile, memorySource, readAll, tiffFile } from './terrainFixtures';
 
 const slope = (column: number, row: number): number => 10 + column - 2 * row;

@@ -1,5 +1,6 @@
 import { writeArrayBuffer } from 'geotiff';
-import { openTerrain, type OpenTerrain, type TerrainSource } from '../src/formats/terrain';
+import { openTerrain } from '../src/formats/terrain';
+import type { OpenTerrain, TerrainSource } from '../src/formats/terrain/format';
 
 export type HeightAt = (column: number, row: number) => number;
 

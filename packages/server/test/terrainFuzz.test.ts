@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { readWaypoints, PlacesFileError } from '../src/formats/places';
-import { TerrainFileError } from '../src/formats/terrain';
+import { readWaypoints } from '../src/formats/places';
+import { PlacesFileError } from '../src/formats/places/waypoint';
+import { TerrainFileError } from '../src/formats/terrain/format';
 import { asciiFile, memorySource, readAll, tiffFile } from './terrainFixtures';
 
 // 10,000 damaged files: 8,000 of terrain, 2,000 of places. Each must be read or refused in words; nothing else may come out, and no memory may stay behind.

@@ -1,4 +1,6 @@
-import { bilinearHeightM, cellAt, hiddenStep, hillshade, notLooked, visibleArea } from '@kivram/core';
+import { bilinearHeightM, cellAt } from '@kivram/core/terrain/grid';
+import { hillshade } from '@kivram/core/terrain/hillshade';
+import { hiddenStep, notLooked, visibleArea } from '@kivram/core/terrain/visibleArea';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -1,7 +1,11 @@
-import type { LinkView, ThroughputTest } from '@kivram/contract';
-import { ethernetTcpMbps, planOf, predictLink, type Air } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { ThroughputTest } from '@kivram/contract/views/test';
+import type { Air } from '@kivram/core/air/air';
+import { planOf } from '@kivram/core/budget/plan';
+import { predictLink } from '@kivram/core/budget/prediction';
+import { ethernetTcpMbps } from '@kivram/core/throughput/ethernet';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { NetworkRow } from '../src/database/models';
+import { NetworkRow } from '../src/database/models/network';
 import { loadLink } from '../src/services/linkRecords';
 import { startTestServer, type TestServer } from './server';
 

@@ -1,4 +1,7 @@
-import { type JobDocument, type Photo, type TimelineView, type Visit, type VisitsView } from '@kivram/contract';
+import type { Photo, Visit } from '@kivram/contract/entities/visit';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { TimelineView } from '@kivram/contract/views/job';
+import type { VisitsView } from '@kivram/contract/views/visit';
 import { randomBytes, randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';

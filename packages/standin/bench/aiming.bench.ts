@@ -1,4 +1,6 @@
-import { runHabit, runTrial, usualConditions, type Antenna, type TrialSetup } from '../src';
+import { usualConditions } from '../src/world/aimWorld';
+import type { Antenna } from '../src/world/antenna';
+import { runHabit, runTrial, type TrialSetup } from '../src/world/trial';
 import { boundLossDb, peakBoundWidths } from './bound.bench';
 import { conditions, families, type Condition } from './conditions';
 import { Pool } from './pool';

@@ -1,4 +1,5 @@
-import { apertureLossDb, apertureSlopeDb, sweepSeconds } from '@kivram/core';
+import { sweepSeconds } from '@kivram/core/aiming/guide';
+import { apertureLossDb, apertureSlopeDb } from '@kivram/core/antenna/mainLobe';
 
 /**
  * Cramer-Rao bound of the peak's position, in beam widths, for strokes through the lobe at the asked speed: the least standard deviation

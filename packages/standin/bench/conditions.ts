@@ -1,5 +1,7 @@
-import type { AngleSource } from '@kivram/core';
-import { antennas, confusedHand, slowHand, type Antenna, type TrialSetup } from '../src';
+import type { AngleSource } from '@kivram/core/aiming/reading';
+import { antennas, type Antenna } from '../src/world/antenna';
+import { confusedHand, slowHand } from '../src/world/hands/handSetup';
+import type { TrialSetup } from '../src/world/trial';
 
 /** One line of the table: something that makes aiming hard, tried with each way of knowing the angle that it concerns. */
 export interface Condition {

@@ -1,5 +1,10 @@
-import { diagnosePeak, type Diagnosis, type MountAxis, type Sweep } from '@kivram/core';
-import { AimWorld, patternLossDb, Random, runTrial, usualConditions, type Antenna, type WorldConditions } from '../src';
+import type { Diagnosis } from '@kivram/core/aiming/diagnoses';
+import { diagnosePeak, type Sweep } from '@kivram/core/aiming/diagnosis';
+import type { MountAxis } from '@kivram/core/aiming/reading';
+import { Random } from '../src/random';
+import { AimWorld, usualConditions, type WorldConditions } from '../src/world/aimWorld';
+import { patternLossDb, type Antenna } from '../src/world/antenna';
+import { runTrial } from '../src/world/trial';
 
 const beamDeg = 6;
 const beam = { azimuthDeg: beamDeg, elevationDeg: beamDeg };

@@ -1,16 +1,10 @@
-import {
-  apertureLossDb,
-  checkPair,
-  fitLobe,
-  groundOf,
-  predictLink,
-  predictOver,
-  rankGear,
-  type LinkPlan,
-  type LobePoint,
-  type Obstacle,
-  type PathTerrain,
-} from '@kivram/core';
+import { fitLobe, type LobePoint } from '@kivram/core/aiming/lobeFit';
+import { apertureLossDb } from '@kivram/core/antenna/mainLobe';
+import { rankGear } from '@kivram/core/budget/gearRanking';
+import type { LinkPlan, PathTerrain } from '@kivram/core/budget/plan';
+import { groundOf, predictLink, predictOver } from '@kivram/core/budget/prediction';
+import { checkPair } from '@kivram/core/pairing/check';
+import type { Obstacle } from '@kivram/core/path/obstacle';
 import { testLaw, testModel } from '../test/models';
 import { timeUs } from './statistics.bench';
 

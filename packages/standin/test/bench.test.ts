@@ -1,6 +1,7 @@
-import type { Model, Sheet } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
+import type { Sheet } from '@kivram/core/pairing/sheet';
 import { describe, expect, it } from 'vitest';
-import { runBench as runBenchUnder, type BenchRadio } from '../src';
+import { runBench as runBenchUnder, type BenchRadio } from '../src/radio/bench';
 import { testLaw, testModel } from './models';
 
 const runBench = (near: BenchRadio, far: BenchRadio) => runBenchUnder(near, far, testLaw);

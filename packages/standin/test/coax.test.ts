@@ -1,6 +1,6 @@
-import { cableKinds, cableRunLossDb, connectorsLossDb } from '@kivram/core';
+import { cableKinds, cableRunLossDb, connectorsLossDb } from '@kivram/core/gear/cable';
 import { describe, expect, it } from 'vitest';
-import { coaxLossDb } from '../src';
+import { coaxLossDb } from '../src/world/coax';
 
 describe("the stand-in's coax", () => {
   it('and the prediction agree within a sixth over the bands of the trade, though they share no figure', () => {

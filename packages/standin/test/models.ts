@@ -1,12 +1,7 @@
-import {
-  radioKinds,
-  type Band,
-  type Model,
-  type Phy,
-  type Protocol,
-  type RuleSet,
-  type SpectrumRule,
-} from '@kivram/core';
+import type { Band, Model } from '@kivram/core/gear/model';
+import { radioKinds, type Protocol } from '@kivram/core/radio/kinds';
+import type { Phy } from '@kivram/core/radio/kinds/kind';
+import type { RuleSet, SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 
 /** Spec sheets for tests: invented, with round figures. */
 export function testModel(changes: Partial<Model> = {}): Model {

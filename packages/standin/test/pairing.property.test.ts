@@ -1,17 +1,12 @@
-import {
-  bands,
-  causes,
-  checkPair,
-  channelCentresMHz,
-  willPair,
-  type Model,
-  type Pair,
-  type PairingEnd,
-  type Sheet,
-} from '@kivram/core';
+import { bands, type Model } from '@kivram/core/gear/model';
+import { causes } from '@kivram/core/pairing/causes';
+import { checkPair, willPair } from '@kivram/core/pairing/check';
+import type { Pair, PairingEnd } from '@kivram/core/pairing/pair';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import { channelCentresMHz } from '@kivram/core/spectrum/channel';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { runBench } from '../src';
+import { runBench } from '../src/radio/bench';
 import { testLaw, testModel } from './models';
 
 /** A model of each band, and for 5 GHz also poorer ones, so that hardware limits come into play. */

@@ -1,6 +1,8 @@
-import { expectTcp, fastestStep, rateSteps, type Model, type Protocol } from '@kivram/core';
+import { fastestStep, rateSteps, type Model } from '@kivram/core/gear/model';
+import type { Protocol } from '@kivram/core/radio/kinds';
+import { expectTcp } from '@kivram/core/throughput/expectation';
 import { describe, expect, it } from 'vitest';
-import { runThroughput, type RunConditions } from '../src';
+import { runThroughput, type RunConditions } from '../src/throughput/run';
 import { testModel } from './models';
 
 interface Result {

@@ -1,6 +1,7 @@
-import { AimGuide } from '@kivram/core';
+import { AimGuide } from '@kivram/core/aiming/aimGuide';
 import { describe, expect, it } from 'vitest';
-import { AimWorld, Random, usualConditions, type WorldEnd } from '../src';
+import { Random } from '../src/random';
+import { AimWorld, usualConditions, type WorldEnd } from '../src/world/aimWorld';
 
 /** So far a typist turns before looking at the scale again, degrees; the way back goes in single steps. */
 const stepDeg = 0.5;

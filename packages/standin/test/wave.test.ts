@@ -1,6 +1,7 @@
-import { predictLink, type LinkPlan } from '@kivram/core';
+import type { LinkPlan } from '@kivram/core/budget/plan';
+import { predictLink } from '@kivram/core/budget/prediction';
 import { describe, expect, it } from 'vitest';
-import { arrivingDbm, type WaveEnd, type WavePath } from '../src';
+import { arrivingDbm, type WaveEnd, type WavePath } from '../src/world/wave';
 import { testLaw, testModel } from './models';
 
 const end = (latitudeDeg: number, heightM = 15): WaveEnd => ({

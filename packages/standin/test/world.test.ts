@@ -1,20 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import {
-  AimWorld,
-  antennas,
-  Bolts,
-  makeFading,
-  makePhone,
-  Meter,
-  MountAxis,
-  patternLossDb,
-  Random,
-  usualConditions,
-  type Antenna,
-  type FadingSetup,
-  type PhoneSetup,
-  type WorldEnd,
-} from '../src';
+import { Random } from '../src/random';
+import { AimWorld, usualConditions, type WorldEnd } from '../src/world/aimWorld';
+import { antennas, patternLossDb, type Antenna } from '../src/world/antenna';
+import { makeFading, type FadingSetup } from '../src/world/fading';
+import { Meter } from '../src/world/meter/meter';
+import { Bolts } from '../src/world/mount/bolts';
+import { MountAxis } from '../src/world/mount/mountAxis';
+import { makePhone, type PhoneSetup } from '../src/world/phone';
 
 const beam = { azimuthDeg: 6, elevationDeg: 6 };
 

@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { ProblemError, call } from './api';
 

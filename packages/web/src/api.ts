@@ -1,4 +1,5 @@
-import { changeIdHeader, fillPath, tokenHeader, type Problem, type Route } from '@kivram/contract';
+import type { Problem } from '@kivram/contract/problem';
+import { changeIdHeader, fillPath, tokenHeader, type Route } from '@kivram/contract/routes/route';
 import { newId } from './changeId';
 
 /** What the server refused, with its problem document. */

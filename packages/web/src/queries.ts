@@ -1,5 +1,11 @@
-import { atLeast, routes, type Health, type Route, type SessionView, type VisitsView } from '@kivram/contract';
-import type { Position, TerrainProfile } from '@kivram/core';
+import { atLeast } from '@kivram/contract/entities/crewMember';
+import { routes } from '@kivram/contract/routes';
+import type { Route } from '@kivram/contract/routes/route';
+import type { SessionView } from '@kivram/contract/views/people';
+import type { Health } from '@kivram/contract/views/terrain';
+import type { VisitsView } from '@kivram/contract/views/visit';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import type { TerrainProfile } from '@kivram/core/terrain/profile';
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, carryToken, ProblemError } from './api';

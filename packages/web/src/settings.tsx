@@ -1,4 +1,4 @@
-import type { UnitSystem } from '@kivram/core';
+import type { UnitSystem } from '@kivram/core/units';
 import { useLocalStorage } from '@mantine/hooks';
 import { createContext, useContext, useState, type ReactNode } from 'react';
 

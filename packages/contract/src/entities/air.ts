@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { airKinds, protocols, type Air as AirPlan } from '@kivram/core';
+import { airKinds, type Air as AirPlan } from '@kivram/core/air/air';
+import { protocols } from '@kivram/core/radio/kinds';
 import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, OneOf } from '../decorators';
 

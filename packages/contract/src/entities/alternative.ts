@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { polarisations, protocols, type Polarisation, type Protocol } from '@kivram/core';
+import { polarisations, type Polarisation } from '@kivram/core/path/polarisation';
+import { protocols, type Protocol } from '@kivram/core/radio/kinds';
 import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, Moment, Nested, OneOf, Text } from '../decorators';
 import { CableRunFields } from './radio';

@@ -1,14 +1,8 @@
 import 'reflect-metadata';
-import {
-  airKinds,
-  polarisations,
-  protocols,
-  type Air,
-  type Basis,
-  type Polarisation,
-  type RadioBasis,
-  type SheetBasis,
-} from '@kivram/core';
+import { airKinds, type Air } from '@kivram/core/air/air';
+import type { Basis, RadioBasis, SheetBasis } from '@kivram/core/evidence/basis';
+import { polarisations, type Polarisation } from '@kivram/core/path/polarisation';
+import { protocols } from '@kivram/core/radio/kinds';
 import { IsBoolean, IsOptional } from 'class-validator';
 import { Between, Count, Nested, OneOf, Text } from '../decorators';
 

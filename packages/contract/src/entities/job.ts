@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { climateClasses, unitSystems, type ClimateClass, type UnitSystem } from '@kivram/core';
+import { climateClasses, type ClimateClass } from '@kivram/core/propagation/climate';
+import { unitSystems, type UnitSystem } from '@kivram/core/units';
 import { IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator';
 import { Between, Count, Moment, OneOf, Text } from '../decorators';
 

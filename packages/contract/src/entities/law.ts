@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { narrowbandStepNames, type Licence as LicencePlan } from '@kivram/core';
+import { narrowbandStepNames } from '@kivram/core/radio/kinds/narrowband';
+import type { Licence as LicencePlan } from '@kivram/core/spectrum/licence';
 import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, Day, OneOf, Text } from '../decorators';
 

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { activityKinds, type ActivityKind, type NeedItem } from '@kivram/core';
+import { activityKinds, type ActivityKind, type NeedItem } from '@kivram/core/need/activity';
 import { IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, ListOf, OneOf, Text, WholeBetween } from '../decorators';
 

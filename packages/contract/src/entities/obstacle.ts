@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { obstacleKinds, type ObstacleKind } from '@kivram/core';
+import { obstacleKinds, type ObstacleKind } from '@kivram/core/path/obstacle';
 import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, ListOf, OneOf, Text, WholeBetween } from '../decorators';
 import { GeoPoint } from './place';

@@ -1,13 +1,7 @@
 import 'reflect-metadata';
-import {
-  airRoles,
-  cableKinds,
-  polarisations,
-  type AirRole,
-  type CableKind,
-  type CableRun,
-  type Polarisation,
-} from '@kivram/core';
+import { airRoles, type AirRole } from '@kivram/core/air/air';
+import { cableKinds, type CableKind, type CableRun } from '@kivram/core/gear/cable';
+import { polarisations, type Polarisation } from '@kivram/core/path/polarisation';
 import { IsMACAddress, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Moment, Nested, OneOf, Text, WholeBetween } from '../decorators';
 import { RadioBasisRecord } from './basis';

@@ -1,20 +1,17 @@
 import 'reflect-metadata';
+import type { BeamWidth } from '@kivram/core/antenna/mainLobe';
+import { mostPatternPoints, type AntennaPattern, type PatternPoint } from '@kivram/core/antenna/pattern';
 import {
   bands,
-  mostPatternPoints,
   pairingKinds,
-  phys,
-  poeKinds,
-  protocols,
-  type AntennaPattern,
-  type BeamWidth,
   type Model,
   type PairingKind,
-  type PatternPoint,
   type Price,
-  type Protocol,
   type Sensitivity,
-} from '@kivram/core';
+} from '@kivram/core/gear/model';
+import { poeKinds } from '@kivram/core/gear/poe';
+import { protocols, type Protocol } from '@kivram/core/radio/kinds';
+import { phys } from '@kivram/core/radio/kinds/kind';
 import { IsBoolean, IsIP, IsOptional, Matches } from 'class-validator';
 import { Between, Count, ListOf, Nested, NumbersBetween, OneOf, SomeOf, Text, WholeBetween } from '../decorators';
 

@@ -1,20 +1,13 @@
 import 'reflect-metadata';
-import {
-  angleSources,
-  diagnoses,
-  ends,
-  evidenceKinds,
-  levelWays,
-  markKinds,
-  type AngleSource,
-  type End,
-  type LevelWay,
-  type MarkKind,
-} from '@kivram/core';
+import { diagnoses } from '@kivram/core/aiming/diagnoses';
+import { levelWays, type LevelWay } from '@kivram/core/aiming/levelWay';
+import { angleSources, markKinds, type AngleSource, type MarkKind } from '@kivram/core/aiming/reading';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { evidenceKinds } from '@kivram/core/evidence/evidence';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsNumber, IsOptional, IsUUID } from 'class-validator';
 import { Between, ListOf, MayBeLeftOut, Moment, Nested, OneOf, Text } from '../decorators';
-import type { AlignmentEndResult } from '../views';
-import { BasisRecord, EndLevels } from '../entities';
+import type { AlignmentEndResult } from '../views/alignment';
+import { BasisRecord, EndLevels } from '../entities/basis';
 
 /** Taps of one alignment: a finger would need days for more. */
 export const mostMarks = 20_000;

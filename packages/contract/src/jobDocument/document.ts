@@ -1,28 +1,25 @@
 import 'reflect-metadata';
-import { evidenceKinds, instrumentVerdicts, type InstrumentVerdict } from '@kivram/core';
+import { evidenceKinds } from '@kivram/core/evidence/evidence';
+import { instrumentVerdicts, type InstrumentVerdict } from '@kivram/core/instruments/school';
 import { Equals, IsBoolean, IsOptional, IsUUID, Matches } from 'class-validator';
 import { Between, Count, ListOf, MayBeLeftOut, Moment, Nested, OneOf, Text } from '../decorators';
-import {
-  Air,
-  Alternative,
-  BasisRecord,
-  Cable,
-  CrewMember,
-  Event,
-  Job,
-  KeptNeed,
-  KnownDevice,
-  Licence,
-  Link,
-  LocalRule,
-  ModelRevision,
-  Network,
-  Obstacle,
-  Place,
-  Radio,
-  Visit,
-} from '../entities';
-import { LevelProfileBody, LevelSourceBody, PathCheckBody } from '../requests';
+import { Air } from '../entities/air';
+import { Alternative } from '../entities/alternative';
+import { BasisRecord } from '../entities/basis';
+import { CrewMember } from '../entities/crewMember';
+import { Event } from '../entities/event';
+import { Job } from '../entities/job';
+import { Licence, LocalRule } from '../entities/law';
+import { Link } from '../entities/link';
+import { Cable, KeptNeed } from '../entities/need';
+import { KnownDevice, Network } from '../entities/network';
+import { Obstacle } from '../entities/obstacle';
+import { Place } from '../entities/place';
+import { Radio } from '../entities/radio';
+import { ModelRevision } from '../entities/spec';
+import { Visit } from '../entities/visit';
+import { LevelProfileBody, LevelSourceBody } from '../requests/level';
+import { PathCheckBody } from '../requests/pathCheck';
 import { SheetBody } from '../sheet';
 import { AlignmentRecord } from './alignment';
 import { PhotoRecord } from './photo';

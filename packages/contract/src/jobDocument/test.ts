@@ -1,16 +1,11 @@
 import 'reflect-metadata';
-import {
-  bottlenecks,
-  directions,
-  evidenceKinds,
-  states,
-  type RunConditions,
-  type ThroughputVerdict,
-  type VerdictTerm,
-} from '@kivram/core';
+import { evidenceKinds } from '@kivram/core/evidence/evidence';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import { bottlenecks, directions, type ThroughputVerdict } from '@kivram/core/verdict/throughputVerdict';
+import { states, type VerdictTerm } from '@kivram/core/verdict/verdict';
 import { IsBoolean, IsObject, IsOptional, IsUUID } from 'class-validator';
 import { Between, ListOf, Moment, Nested, OneOf, Text, WholeBetween } from '../decorators';
-import { BasisRecord } from '../entities';
+import { BasisRecord } from '../entities/basis';
 
 class TermRecord implements VerdictTerm {
   @Text(1, 60) label!: string;

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { IsString, MaxLength } from 'class-validator';
 import { Count, Nested, Text } from '../decorators';
-import { SpecFields } from '../entities';
+import { SpecFields } from '../entities/spec';
 
 /** A new spec sheet; its identifier is made from maker and name. */
 export class NewModelBody {

@@ -1,8 +1,10 @@
 import 'reflect-metadata';
-import { climateClasses, unitSystems, type ClimateClass, type UnitSystem } from '@kivram/core';
+import { climateClasses, type ClimateClass } from '@kivram/core/propagation/climate';
+import { unitSystems, type UnitSystem } from '@kivram/core/units';
 import { IsBoolean, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, ListOf, MayBeLeftOut, OneOf, Text } from '../decorators';
-import { Country, DeviceFields, FeedFields, SubnetFields } from '../entities';
+import { Country } from '../entities/job';
+import { DeviceFields, FeedFields, SubnetFields } from '../entities/network';
 
 /** A new job. Its identifier is that of the change that makes it, so that asking twice makes one. */
 export class NewJobBody {

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { ends, levelWays, type End, type LevelWay } from '@kivram/core';
+import { levelWays, type LevelWay } from '@kivram/core/aiming/levelWay';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { IsBoolean, IsIn, IsInt, IsOptional, IsUrl, IsUUID, Matches, Min, ValidateIf } from 'class-validator';
 import { Between, ListOf, MayBeLeftOut, Nested, NumbersBetween, OneOf, Text, WholeBetween } from '../decorators';
 

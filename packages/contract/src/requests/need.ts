@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { IsUUID } from 'class-validator';
 import { Between, Count, ListOf } from '../decorators';
-import { PlaceNeedFields } from '../entities';
+import { PlaceNeedFields } from '../entities/need';
 
 /** The need of a place as it is to be; version 0 where there was none. */
 export class PlaceNeedBody extends PlaceNeedFields {

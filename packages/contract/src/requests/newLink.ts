@@ -1,8 +1,9 @@
 import 'reflect-metadata';
-import { ends, protocols, type End, type Protocol } from '@kivram/core';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { protocols, type Protocol } from '@kivram/core/radio/kinds';
 import { IsBoolean, IsMACAddress, IsOptional, IsUUID, ValidateIf } from 'class-validator';
 import { Between, ListOf, Nested, OneOf, Text, WholeBetween } from '../decorators';
-import { pathKinds } from '../entities';
+import { pathKinds } from '../entities/link';
 
 /** A place typed in for a new link; without a height the terrain's is taken. */
 export class NewPlace {

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
-import { averageCounts, ends, type End, type InstrumentSetup } from '@kivram/core';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { averageCounts, type InstrumentSetup } from '@kivram/core/instruments/setup';
 import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsIn } from 'class-validator';
 import { Between, Nested, NumbersBetween, OneOf } from '../decorators';
 

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { IsBoolean } from 'class-validator';
 import { MayBeLeftOut, OneOf, Text } from '../decorators';
-import { jobRoles, type JobRole } from '../entities';
+import { jobRoles, type JobRole } from '../entities/crewMember';
 
 /** Somebody who is to work on a job. */
 export class NewPersonBody {

@@ -1,7 +1,7 @@
 import 'reflect-metadata';
 import { IsBoolean, IsString, MaxLength } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Nested, OneOf, Text } from '../decorators';
-import { GeoPoint, placeKinds, type PlaceKind } from '../entities';
+import { GeoPoint, placeKinds, type PlaceKind } from '../entities/place';
 import { placesLimits } from '../views/terrain';
 
 /** Changes of a place. Without a height, a place that moves takes the terrain's where `groundFromTerrain` is asked for. */

@@ -1,8 +1,9 @@
 import 'reflect-metadata';
-import { polarisations, protocols, type Polarisation, type Protocol } from '@kivram/core';
+import { polarisations, type Polarisation } from '@kivram/core/path/polarisation';
+import { protocols, type Protocol } from '@kivram/core/radio/kinds';
 import { IsBoolean, IsMACAddress, IsOptional, IsUUID } from 'class-validator';
 import { Between, Count, MayBeLeftOut, Nested, OneOf, Text } from '../decorators';
-import { CableRunFields } from '../entities';
+import { CableRunFields } from '../entities/radio';
 
 /** Changes of what a link's radios share; they hold for every link on that air. */
 export class AirChange {

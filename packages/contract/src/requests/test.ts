@@ -1,5 +1,7 @@
 import 'reflect-metadata';
-import { directions, ends, rateUnits, type Direction, type End, type RateUnit } from '@kivram/core';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { rateUnits, type RateUnit } from '@kivram/core/throughput/unit';
+import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
 import { IsDateString, IsOptional, IsString, MaxLength } from 'class-validator';
 import { Between, OneOf, Text } from '../decorators';
 import { testLimits } from '../views/test';

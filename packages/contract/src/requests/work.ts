@@ -1,14 +1,13 @@
 import 'reflect-metadata';
 import {
   angleSources,
-  ends,
   markKinds,
   type AngleSource,
-  type End,
   type MarkKind,
   type MountAxis,
   type Turning,
-} from '@kivram/core';
+} from '@kivram/core/aiming/reading';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { IsBoolean, IsIn, IsOptional, IsUUID, ValidateIf } from 'class-validator';
 import { Between, OneOf } from '../decorators';
 

@@ -1,4 +1,5 @@
-import type { MarkBody, NewAlignmentBody, PathCheckBody, PresenceBody, TightenBody, TurnBody } from '../requests';
+import type { PathCheckBody } from '../requests/pathCheck';
+import type { MarkBody, NewAlignmentBody, PresenceBody, TightenBody, TurnBody } from '../requests/work';
 import { route } from './route';
 
 /** Alignments, and the stand-in's hands. */

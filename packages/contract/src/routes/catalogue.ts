@@ -1,4 +1,4 @@
-import type { ImportModelsBody, ModelBody, NewModelBody } from '../requests';
+import type { ImportModelsBody, ModelBody, NewModelBody } from '../requests/gear';
 import { route } from './route';
 
 /** Spec sheets of the gear. */

@@ -9,8 +9,6 @@ import { placesRoutes } from './places';
 import { serverRoutes } from './server';
 import { visitsRoutes } from './visits';
 
-export * from './route';
-
 /** Every route of the API: server and interface both go by this table. */
 export const routes = {
   ...jobsRoutes,

@@ -1,4 +1,4 @@
-import type { JobBody, NetworkBody, NewJobBody } from '../requests';
+import type { JobBody, NetworkBody, NewJobBody } from '../requests/job';
 import { route } from './route';
 
 /** Jobs themselves, and what is found in them. */

@@ -1,5 +1,5 @@
-import type { LicenceFields, LocalRuleFields } from '../entities';
-import type { LicenceBody, LocalRuleBody } from '../requests';
+import type { LicenceFields, LocalRuleFields } from '../entities/law';
+import type { LicenceBody, LocalRuleBody } from '../requests/law';
 import { route } from './route';
 
 const version = { version: 'the version that was looked at' };

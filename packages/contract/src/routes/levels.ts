@@ -1,4 +1,4 @@
-import { ends } from '@kivram/core';
+import { ends } from '@kivram/core/budget/plan';
 import type {
   AngleBody,
   AskDeviceBody,
@@ -7,7 +7,7 @@ import type {
   LevelSourceBody,
   LevelTableBody,
   TypedLevelBody,
-} from '../requests';
+} from '../requests/level';
 import { route } from './route';
 
 const words = { end: ends };

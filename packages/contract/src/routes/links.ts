@@ -1,18 +1,10 @@
-import { ends } from '@kivram/core';
-import type { AlternativeFields } from '../entities';
-import type {
-  HandTestBody,
-  ImportTestBody,
-  LinkPlanBody,
-  LoginBody,
-  MountBody,
-  NewLinkBody,
-  NewLinksBody,
-  RadioBody,
-  StandinTestBody,
-  SwapBody,
-  ToldPairingBody,
-} from '../requests';
+import { ends } from '@kivram/core/budget/plan';
+import type { AlternativeFields } from '../entities/alternative';
+import type { LoginBody } from '../requests/login';
+import type { NewLinkBody, NewLinksBody } from '../requests/newLink';
+import type { LinkPlanBody, RadioBody, SwapBody } from '../requests/plan';
+import type { HandTestBody, ImportTestBody, StandinTestBody } from '../requests/test';
+import type { MountBody, ToldPairingBody } from '../requests/work';
 import type { SaveSheetsBody } from '../sheet';
 import { route } from './route';
 

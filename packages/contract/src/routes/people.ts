@@ -1,12 +1,5 @@
-import type {
-  InvitationBody,
-  NewMemberBody,
-  NewPersonBody,
-  PasswordBody,
-  PersonBody,
-  SessionBody,
-  SignInBody,
-} from '../requests';
+import type { NewPersonBody, PersonBody } from '../requests/people';
+import type { InvitationBody, NewMemberBody, PasswordBody, SessionBody, SignInBody } from '../requests/session';
 import { route } from './route';
 
 /** Who works, and how they come in. */

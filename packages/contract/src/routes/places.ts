@@ -1,12 +1,8 @@
-import type { CableFields, ObstacleFields } from '../entities';
-import type {
-  ImportPlacesBody,
-  NewPlaceBody,
-  ObstacleBody,
-  PlaceBody,
-  PlaceNeedBody,
-  PlannedNeedsBody,
-} from '../requests';
+import type { CableFields } from '../entities/need';
+import type { ObstacleFields } from '../entities/obstacle';
+import type { PlaceNeedBody, PlannedNeedsBody } from '../requests/need';
+import type { ObstacleBody } from '../requests/obstacle';
+import type { ImportPlacesBody, NewPlaceBody, PlaceBody } from '../requests/place';
 import { route } from './route';
 
 /** Places, and what stands in the way. */

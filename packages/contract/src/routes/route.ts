@@ -1,5 +1,5 @@
 import type { Answers } from '../answers';
-import type { JobRole } from '../entities';
+import type { JobRole } from '../entities/crewMember';
 
 type Method = 'get' | 'post' | 'patch' | 'put' | 'delete';
 

@@ -1,4 +1,4 @@
-import type { ProfileBody } from '../requests';
+import type { ProfileBody } from '../requests/place';
 import { route } from './route';
 
 /** The server itself, and the terrain on this computer. */

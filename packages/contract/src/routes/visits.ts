@@ -1,4 +1,4 @@
-import type { NewVisitBody, PhotoBody, VisitBody } from '../requests';
+import type { NewVisitBody, PhotoBody, VisitBody } from '../requests/visit';
 import { route } from './route';
 
 /** Visits to a site, and photos. */

@@ -1,4 +1,8 @@
-import type { AimMark, AngleSource, DiagnosisResult, End, LevelWay, Reading } from '@kivram/core';
+import type { AimMark } from '@kivram/core/aiming/aimGuide';
+import type { DiagnosisResult } from '@kivram/core/aiming/diagnosis';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { AngleSource, Reading } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 
 /** What one end's radio was left at. */
 export interface AlignmentEndResult extends DiagnosisResult {

@@ -1,4 +1,4 @@
-import type { Model } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
 
 export const gearDocumentFormat = 'kivram-gear';
 export const gearDocumentVersion = 1;

@@ -1,6 +1,15 @@
 import type { LinkState } from './state';
-import type { Air, CrewMember, Event, Job, KnownDevice, Network, Obstacle, Place } from '../entities';
-import type { AirRole, End, State, Step } from '@kivram/core';
+import type { Air } from '../entities/air';
+import type { CrewMember } from '../entities/crewMember';
+import type { Event } from '../entities/event';
+import type { Job } from '../entities/job';
+import type { KnownDevice, Network } from '../entities/network';
+import type { Obstacle } from '../entities/obstacle';
+import type { Place } from '../entities/place';
+import type { AirRole } from '@kivram/core/air/air';
+import type { End } from '@kivram/core/budget/plan';
+import type { Step } from '@kivram/core/verdict/steps';
+import type { State } from '@kivram/core/verdict/verdict';
 
 export interface JobSummary extends Job {
   links: number;

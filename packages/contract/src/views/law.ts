@@ -1,5 +1,5 @@
-import type { RuleSet } from '@kivram/core';
-import type { Licence, LocalRule } from '../entities';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
+import type { Licence, LocalRule } from '../entities/law';
 
 /** A country whose rules are at hand. */
 export type KnownLaw = Pick<RuleSet, 'country' | 'name' | 'validFrom'> & { source: string | null };

@@ -1,5 +1,5 @@
-import type { LevelWay } from '@kivram/core';
-import type { CommandAccess, HttpAccess, LevelProfileBody, SnmpAccess } from '../requests';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { CommandAccess, HttpAccess, LevelProfileBody, SnmpAccess } from '../requests/level';
 
 /** Names of what is kept sealed of a source. */
 export type SourceSecret = 'community' | 'authPassword' | 'privPassword' | 'password';

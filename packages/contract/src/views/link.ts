@@ -1,16 +1,19 @@
-import type {
-  Basis,
-  ClimateChoice,
-  Direction,
-  End,
-  Model,
-  PathTerrain,
-  RuleSet,
-  Sheet,
-  SharedRates,
-  Site,
-} from '@kivram/core';
-import type { Air, Alternative, Licence, Obstacle, Link, Place, Radio } from '../entities';
+import type { End, PathTerrain } from '@kivram/core/budget/plan';
+import type { Basis } from '@kivram/core/evidence/basis';
+import type { Model } from '@kivram/core/gear/model';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { Site } from '@kivram/core/pairing/site';
+import type { ClimateChoice } from '@kivram/core/propagation/climate';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
+import type { SharedRates } from '@kivram/core/verdict/steps';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
+import type { Air } from '../entities/air';
+import type { Alternative } from '../entities/alternative';
+import type { Licence } from '../entities/law';
+import type { Link } from '../entities/link';
+import type { Obstacle } from '../entities/obstacle';
+import type { Place } from '../entities/place';
+import type { Radio } from '../entities/radio';
 import type { AlignmentSummary } from './alignment';
 import type { LinkState } from './state';
 import type { ThroughputTest } from './test';

@@ -1,5 +1,5 @@
-import type { GraphLink } from '@kivram/core';
-import type { Cable, KeptNeed } from '../entities';
+import type { GraphLink } from '@kivram/core/topology/graph';
+import type { Cable, KeptNeed } from '../entities/need';
 
 /** A link as needs cross it, with what it was planned for. */
 export interface NeedLink extends GraphLink {

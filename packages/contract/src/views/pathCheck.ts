@@ -1,5 +1,5 @@
-import type { InstrumentJudgement } from '@kivram/core';
-import type { PathCheckBody } from '../requests';
+import type { InstrumentJudgement } from '@kivram/core/instruments/school';
+import type { PathCheckBody } from '../requests/pathCheck';
 
 /** A path as it was measured with instruments, and judged against the prediction of that time. */
 export interface PathCheck extends PathCheckBody, InstrumentJudgement {

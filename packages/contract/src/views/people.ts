@@ -1,4 +1,4 @@
-import type { CrewMember, JobRole } from '../entities';
+import type { CrewMember, JobRole } from '../entities/crewMember';
 
 /** A browser that somebody has signed in from. */
 export interface SessionLine {

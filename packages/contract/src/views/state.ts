@@ -1,4 +1,5 @@
-import type { NextWork, StepState } from '@kivram/core';
+import type { NextWork } from '@kivram/core/verdict/next';
+import type { StepState } from '@kivram/core/verdict/steps';
 
 /** Where a link stands in the order of work. */
 export interface LinkState {

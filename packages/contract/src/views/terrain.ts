@@ -1,4 +1,4 @@
-import type { Place } from '../entities';
+import type { Place } from '../entities/place';
 import type { NetworkOpening } from './people';
 
 /** A terrain grid as the shelf shows it. */

@@ -1,4 +1,6 @@
-import type { Direction, EvidenceKind, RunConditions, ThroughputVerdict } from '@kivram/core';
+import type { EvidenceKind } from '@kivram/core/evidence/evidence';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import type { Direction, ThroughputVerdict } from '@kivram/core/verdict/throughputVerdict';
 
 /** What a file of a throughput test may hold: a run of an hour, and more. */
 export const testLimits = { characters: 10_000_000 } as const;

@@ -1,4 +1,5 @@
-import type { CrewMember, Photo, Visit } from '../entities';
+import type { CrewMember } from '../entities/crewMember';
+import type { Photo, Visit } from '../entities/visit';
 
 /** What a photo file may hold. */
 export const photoLimits = { megabytes: 30 } as const;

@@ -1,19 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  AddressError,
-  addressText,
-  addressValue,
-  checkNetwork,
-  inSubnet,
-  maskText,
-  parseRanges,
-  parseSubnet,
-  proposeAddresses,
-  rangesText,
-  subnetRange,
-  type NetworkPlan,
-} from '.';
+import { checkNetwork, type NetworkPlan } from './network';
+import { proposeAddresses } from './proposal';
+import { AddressError, addressText, addressValue, inSubnet, maskText, subnetRange } from './subnet';
+import { parseRanges, parseSubnet, rangesText } from './typed';
 
 const plan = {
   subnet: {

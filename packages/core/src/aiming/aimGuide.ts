@@ -1,5 +1,5 @@
-import type { BeamWidth } from '../antenna';
-import { ends as bothEnds, otherEnd, type End } from '../budget';
+import type { BeamWidth } from '../antenna/mainLobe';
+import { ends as bothEnds, otherEnd, type End } from '../budget/plan';
 import type { Advice, PeakEstimate } from './advice';
 import { PhoneTrack, ScaleTrack, TimeTrack, type AngleTrack } from './angleTrack';
 import { isSuspicious, sweepSeconds, type AxisGuide } from './guide';

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { aimByEye, diagnoseEnds, diagnosePeak, fitLobe, type LobePoint } from '.';
-import { apertureLossDb, mainLobeLossDb, mainLobeOffsetDeg } from '../antenna';
+import { diagnoseEnds, diagnosePeak } from './diagnosis';
+import { aimByEye } from './eye';
+import { fitLobe, type LobePoint } from './lobeFit';
+import { apertureLossDb, mainLobeLossDb, mainLobeOffsetDeg } from '../antenna/mainLobe';
 import { mirrorCentre } from './symmetry';
 
 const lobe = (

@@ -1,6 +1,6 @@
-import type { BeamWidth } from '../antenna';
-import type { End } from '../budget';
-import type { Model } from '../gear';
+import type { BeamWidth } from '../antenna/mainLobe';
+import type { End } from '../budget/plan';
+import type { Model } from '../gear/model';
 import { AimGuide, type AimMark, type AimPlan } from './aimGuide';
 import type { LevelWay } from './levelWay';
 import { scaleNotchDeg, type AngleSource, type MountAxis, type Reading } from './reading';

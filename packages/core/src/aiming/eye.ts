@@ -1,4 +1,4 @@
-import { mainLobeLossDb, type BeamWidth } from '../antenna';
+import { mainLobeLossDb, type BeamWidth } from '../antenna/mainLobe';
 
 /** How well a person sights along an antenna at a place they can see: about 2 degrees (common practice, no source). */
 export const sightingErrorDeg = 2;

@@ -1,20 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import {
-  AimGuide,
-  PhoneTrack,
-  ScaleTrack,
-  SweepGuide,
-  TimeTrack,
-  isSuspicious,
-  HandDelay,
-  Levels,
-  replayAim,
-  type AimMark,
-  type AxisGuide,
-  type Reading,
-  type Turning,
-} from '.';
-import { apertureLossDb } from '../antenna';
+import { AimGuide, type AimMark } from './aimGuide';
+import { replayAim } from './alignment';
+import { PhoneTrack, ScaleTrack, TimeTrack } from './angleTrack';
+import { isSuspicious, type AxisGuide } from './guide';
+import { HandDelay } from './handDelay';
+import { Levels } from './levels';
+import type { Reading, Turning } from './reading';
+import { SweepGuide } from './sweep/sweepGuide';
+import { apertureLossDb } from '../antenna/mainLobe';
 import { AxisRecord } from './sweep/axisRecord';
 
 const beam = 6;

@@ -1,4 +1,4 @@
-import type { EvidenceKind } from '../evidence';
+import type { EvidenceKind } from '../evidence/evidence';
 
 /**
  * How the level that a radio hears is got: from a simulated radio; asked of the radio by SNMP, by an address that answers JSON, or by a command of this computer;

@@ -1,5 +1,5 @@
 import { Matrix, inverse } from 'ml-matrix';
-import { apertureLossDb, apertureSlopeDb } from '../antenna';
+import { apertureLossDb, apertureSlopeDb } from '../antenna/mainLobe';
 import { binned, binWidths } from './bins';
 
 /** One point of a lobe: position x (degrees or seconds), level, and the side the mount was pushed from (for play). */

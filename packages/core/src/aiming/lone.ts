@@ -1,4 +1,4 @@
-import { ends as bothEnds, otherEnd, type End } from '../budget';
+import { ends as bothEnds, otherEnd, type End } from '../budget/plan';
 import type { EyeAim } from './eye';
 
 /** How one person aims both ends with the fewest ways between them. */

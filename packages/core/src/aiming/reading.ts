@@ -1,4 +1,4 @@
-import type { End } from '../budget';
+import type { End } from '../budget/plan';
 
 /** What one radio reports at one moment. */
 export interface Reading {

@@ -1,5 +1,5 @@
-import type { BeamWidth } from '../antenna';
-import { otherEnd, type End } from '../budget';
+import type { BeamWidth } from '../antenna/mainLobe';
+import { otherEnd, type End } from '../budget/plan';
 import type { MountAxis, Reading } from './reading';
 
 /** What is turned although the step in hand does not ask for it. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { apertureLossDb } from '../antenna';
+import { apertureLossDb } from '../antenna/mainLobe';
 import type { LobeFit, LobePoint } from './lobeFit';
 import { crossingsOf, followPeak, type Crossing } from './sweep/wanderingPeak';
 

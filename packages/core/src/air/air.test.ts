@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { airProblem, relayedMbps, sendingChannel, shareAir, type Air } from '.';
+import { airProblem, sendingChannel, type Air } from './air';
+import { relayedMbps, shareAir } from './airtime';
 
 const pair: Air = {
   kind: 'pair',

@@ -1,5 +1,6 @@
-import type { Protocol } from '../radio';
-import type { Channel, SpectrumUse } from '../spectrum';
+import type { Protocol } from '../radio/kinds';
+import type { Channel } from '../spectrum/channel';
+import type { SpectrumUse } from '../spectrum/ruleSet';
 
 /**
  * How radios share a piece of spectrum: two of them (`pair`), one access point with its stations (`hub`), relays with one radio each that pass

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { offBoresightLossDb } from '.';
+import { offBoresightLossDb } from './offBoresight';
 
 const sector = { azimuthDeg: 90, elevationDeg: 8 };
 

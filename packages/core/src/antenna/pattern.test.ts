@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { cutWidthDeg, mostPatternPoints, parseNsma, parsePatternCsv, PatternError, patternLossDb } from '.';
+import { parseNsma } from './nsma';
+import { cutWidthDeg, mostPatternPoints, parsePatternCsv, PatternError, patternLossDb } from './pattern';
 
 /** A cut of an evenly lit line of so many wavelengths, whose pattern is sinc^2 (Balanis, Antenna Theory, chapter 12): half-power width 0.886 / length rad. */
 function sincCut(wavelengths: number, stepDeg: number): { angleDeg: number; lossDb: number }[] {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { needLoad, predictAir, predictLink } from '.';
+import { needLoad, predictAir } from './airPrediction';
+import { predictLink } from './prediction';
 import { airOf, endOf, oneKmDeg, planOf } from '../../test/plans';
 
 const need = (mbps: number) => ({ nearToFarMbps: mbps, farToNearMbps: 0, othersLoad: 0 });

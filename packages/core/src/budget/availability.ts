@@ -1,4 +1,5 @@
-import { multipathPercent, rainyPercent, type MultipathFade, type RainFade } from '../propagation';
+import { multipathPercent, type MultipathFade } from '../propagation/multipath';
+import { rainyPercent, type RainFade } from '../propagation/rain';
 
 /** Minutes of an average year: 365.25 days. */
 export const minutesAYear = 525_960;

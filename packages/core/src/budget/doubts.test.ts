@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { doubtFrequency, doubtLoss, doubtPower, doubtWidth } from '.';
+import { doubtFrequency, doubtLoss, doubtPower, doubtWidth } from './doubts';
 import { modelOf } from '../../test/plans';
 
 const radio = modelOf({ name: 'Span' });

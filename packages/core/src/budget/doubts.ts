@@ -1,4 +1,4 @@
-import { rateSteps, type Model } from '../gear';
+import { rateSteps, type Model } from '../gear/model';
 
 /** A choice that was hardly meant as it was typed, with what likely was. */
 export interface ChoiceDoubt {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { planWithGear, predictLink, rankGear } from '.';
+import { planWithGear, rankGear } from './gearRanking';
+import { predictLink } from './prediction';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
-import type { Model } from '../gear';
+import type { Model } from '../gear/model';
 
 const named = (id: string, changes: Partial<Model> = {}): Model => modelOf({ id, name: id, poeWatts: 8, ...changes });
 const money = (amount: number) => ({ price: { amount, currency: 'TSC' } });

@@ -1,6 +1,8 @@
-import { allowanceOf, channelCentresMHz, channelFits, type Channel } from '../spectrum';
-import { sendingChannel, useOf, type Air } from '../air';
-import { feederLossDb, type Model, type Price } from '../gear';
+import { channelCentresMHz, channelFits, type Channel } from '../spectrum/channel';
+import { allowanceOf } from '../spectrum/ruleSet';
+import { sendingChannel, useOf, type Air } from '../air/air';
+import { feederLossDb } from '../gear/cable';
+import type { Model, Price } from '../gear/model';
 import { minutesAYear } from './availability';
 import { ends, otherEnd, type End, type LinkPlan, type RadioPlan } from './plan';
 import { mostHeardDbm } from './power';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { narrowbandWidthsMHz, radioKinds } from '../radio';
-import { predictLink, tryPredict } from '.';
+import { radioKinds } from '../radio/kinds';
+import { narrowbandWidthsMHz } from '../radio/kinds/narrowband';
+import { predictLink, tryPredict } from './prediction';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
 const narrow = (widthMHz: number, errorCorrection: boolean) => {

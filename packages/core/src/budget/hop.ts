@@ -1,27 +1,18 @@
-import { sendingChannel, useOf, type Air } from '../air';
-import { offBoresightLossDb, patternLossDb } from '../antenna';
-import {
-  cableRunLossDb,
-  cables,
-  connectorsLossDb,
-  fastestStep,
-  feederLossDb,
-  rateSteps,
-  type Model,
-  type RateStep,
-} from '../gear';
-import { wrap180 } from '../geodesy';
-import type { PathAnalysis } from '../path';
-import {
-  atmosphereAt,
-  freeSpaceLossDb,
-  gasLoss,
-  keepOutDistanceM,
-  noiseDbm,
-  publicPowerDensityLimitWPerM2,
-  type Climate,
-} from '../propagation';
-import { allowanceOf, licensedStep, type Allowance, type Channel, type Licence, type RuleSet } from '../spectrum';
+import { sendingChannel, useOf, type Air } from '../air/air';
+import { offBoresightLossDb } from '../antenna/offBoresight';
+import { patternLossDb } from '../antenna/pattern';
+import { cableRunLossDb, cables, connectorsLossDb, feederLossDb } from '../gear/cable';
+import { fastestStep, rateSteps, type Model, type RateStep } from '../gear/model';
+import { wrap180 } from '../geodesy/geodesic';
+import type { PathAnalysis } from '../path/analysis';
+import type { Climate } from '../propagation/climate';
+import { freeSpaceLossDb } from '../propagation/freeSpace';
+import { atmosphereAt, gasLoss } from '../propagation/gases';
+import { noiseDbm } from '../propagation/noise';
+import { keepOutDistanceM, publicPowerDensityLimitWPerM2 } from '../propagation/powerDensity';
+import type { Channel } from '../spectrum/channel';
+import { licensedStep, type Licence } from '../spectrum/licence';
+import { allowanceOf, type Allowance, type RuleSet } from '../spectrum/ruleSet';
 import { outageOf, type HopWeather, type Outage } from './availability';
 import { Ledger, type LedgerLine, type LedgerTerm } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';

@@ -1,10 +1,10 @@
-import { sendingChannel } from '../air';
+import { sendingChannel } from '../air/air';
 import {
   fccPowerDensityLimitWPerM2,
   keepOutOfBeam,
   publicPowerDensityLimitWPerM2,
   type KeepOutWhere,
-} from '../propagation';
+} from '../propagation/powerDensity';
 import { eirpOf } from './hop';
 import type { End, LinkPlan } from './plan';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { Ledger } from '.';
+import { Ledger } from './ledger';
 
 describe('the ledger', () => {
   it('keeps the running level beside each gain and loss', () => {

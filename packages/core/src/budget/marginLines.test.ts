@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { marginLines, predictLink, type LinkPlan } from '.';
+import { marginLines } from './marginLines';
+import type { LinkPlan } from './plan';
+import { predictLink } from './prediction';
 import { endOf, oneKmDeg, planOf } from '../../test/plans';
 
 const linesOf = (plan: LinkPlan) => {

@@ -1,5 +1,5 @@
-import { accessOf } from '../radio';
-import { tcpAloneMbps } from '../throughput';
+import { accessOf } from '../radio/kinds';
+import { tcpAloneMbps } from '../throughput/expectation';
 import { stepAt, type LadderStep } from './hop';
 import type { LinkPlan, PlanNeed } from './plan';
 

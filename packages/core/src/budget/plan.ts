@@ -1,10 +1,13 @@
-import type { Air, AirRole } from '../air';
-import type { CableRun, Model } from '../gear';
-import type { Position } from '../geodesy';
-import type { Obstacle, Polarisation } from '../path';
-import type { ClimateChoice } from '../propagation';
-import type { Licence, RuleSet } from '../spectrum';
-import type { TerrainProfile } from '../terrain';
+import type { Air, AirRole } from '../air/air';
+import type { CableRun } from '../gear/cable';
+import type { Model } from '../gear/model';
+import type { Position } from '../geodesy/coordinates';
+import type { Obstacle } from '../path/obstacle';
+import type { Polarisation } from '../path/polarisation';
+import type { ClimateChoice } from '../propagation/climate';
+import type { Licence } from '../spectrum/licence';
+import type { RuleSet } from '../spectrum/ruleSet';
+import type { TerrainProfile } from '../terrain/profile';
 import type { Shaft } from './shaft';
 
 /** The two ends of a link. Which one is near is a point of view: the end that has the feed. */

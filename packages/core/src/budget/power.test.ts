@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { benchPower, capsOf, choosePower, predictLink, type LinkPlan } from '.';
+import type { LinkPlan } from './plan';
+import { benchPower, capsOf, choosePower } from './power';
+import { predictLink } from './prediction';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
 const need = { nearToFarMbps: 40, farToNearMbps: 20, othersLoad: 0 };

@@ -1,6 +1,7 @@
-import { feederLossDb, type Model } from '../gear';
-import { freeSpaceLossDb, lightSpeedMPerS } from '../propagation';
-import { sendingChannel } from '../air';
+import { feederLossDb } from '../gear/cable';
+import type { Model } from '../gear/model';
+import { freeSpaceLossDb, lightSpeedMPerS } from '../propagation/freeSpace';
+import { sendingChannel } from '../air/air';
 import { ends, otherEnd, type End, type LinkPlan } from './plan';
 import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { predictLink, type PathTerrain } from '.';
-import { lawOf } from '../spectrum';
+import type { PathTerrain } from './plan';
+import { predictLink } from './prediction';
+import { lawOf } from '../spectrum/ruleSet';
 import { testLaw } from '../../test/law';
 import { endOf as end, oneKmDeg, planOf as plan } from '../../test/plans';
 

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { perChainDbm, predictLink, type LinkPlan } from '.';
+import { perChainDbm } from './hop';
+import type { LinkPlan } from './plan';
+import { predictLink } from './prediction';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
 /** A radio with every width, sensitivities of IEEE 802.11-2020 clause 21 (from memory) and 3 dB more for twice the width. */

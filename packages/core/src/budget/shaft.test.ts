@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { checkShaft, predictLink, rideDistancesM, shaftAdvice, type LinkPlan } from '.';
-import { judgeSteps } from '../verdict';
+import type { LinkPlan } from './plan';
+import { predictLink } from './prediction';
+import { checkShaft, rideDistancesM, shaftAdvice } from './shaft';
+import { judgeSteps } from '../verdict/steps';
 import { modelOf, planOf } from '../../test/plans';
 
 const shaft = (changes: Partial<LinkPlan> = {}) => planOf({ shaft: { leastM: 5, mostM: 40 }, ...changes });

@@ -1,4 +1,4 @@
-import { tcpAloneMbps } from '../throughput';
+import { tcpAloneMbps } from '../throughput/expectation';
 import type { Outage } from './availability';
 import { stepAt, type LadderStep } from './hop';
 import type { LinkPlan } from './plan';

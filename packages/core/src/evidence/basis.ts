@@ -1,8 +1,8 @@
-import { sendingChannel, type Air } from '../air';
-import type { End, LinkRecord } from '../budget';
-import { feederLossDb } from '../gear';
-import type { Polarisation } from '../path';
-import type { Sheet } from '../pairing';
+import { sendingChannel, type Air } from '../air/air';
+import type { End, LinkRecord } from '../budget/plan';
+import { feederLossDb } from '../gear/cable';
+import type { Polarisation } from '../path/polarisation';
+import type { Sheet } from '../pairing/sheet';
 
 /** The settings of a sheet that decide what a radio sends and hears. */
 export type SheetBasis = Pick<Sheet, 'centreMHz' | 'widthMHz' | 'protocol' | 'conductedDbm' | 'txMHz' | 'rxMHz'> & {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { basisOf, changedSince, type Basis, type BasisRecord } from '.';
+import { basisOf, type Basis, type BasisRecord } from './basis';
+import { changedSince } from './changes';
 import { modelOf, airOf } from '../../test/plans';
-import type { Sheet } from '../pairing';
+import type { Sheet } from '../pairing/sheet';
 
 const sheet = { centreMHz: 5775, widthMHz: 80, protocol: '802.11', conductedDbm: 11 } as Sheet;
 const end = (latitudeDeg: number) => ({

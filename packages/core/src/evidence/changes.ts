@@ -1,6 +1,6 @@
-import { ends, type End } from '../budget';
-import { solveGeodesic } from '../geodesy';
-import { protocolWords, type Protocol } from '../radio';
+import { ends, type End } from '../budget/plan';
+import { solveGeodesic } from '../geodesy/geodesic';
+import { protocolWords, type Protocol } from '../radio/kinds';
 import type { Basis, RadioBasis, SheetBasis } from './basis';
 
 /** The steps whose state rests on something that was done. */

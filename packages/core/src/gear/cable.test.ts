@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { cableKinds, cableRunLossDb, connectorsLossDb, feederLossDb } from '.';
+import { cableKinds, cableRunLossDb, connectorsLossDb, feederLossDb } from './cable';
 
 const hundredFeetM = 30.48;
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fastestStep, rateSteps, type Model } from '.';
+import { fastestStep, rateSteps, type Model } from './model';
 
 const model = {
   phy: 'VHT',

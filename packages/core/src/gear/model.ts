@@ -1,5 +1,7 @@
-import type { AntennaPattern, BeamWidth } from '../antenna';
-import { radioKinds, type Phy, type Protocol } from '../radio';
+import type { BeamWidth } from '../antenna/mainLobe';
+import type { AntennaPattern } from '../antenna/pattern';
+import { radioKinds, type Protocol } from '../radio/kinds';
+import type { Phy } from '../radio/kinds/kind';
 import type { PoeKind } from './poe';
 
 /** Bands that gear works in. `licensed` is full-duplex narrowband on a pair of frequencies. */

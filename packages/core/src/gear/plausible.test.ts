@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { radioKinds } from '../radio';
-import { checkSpec, type Model } from '.';
+import { radioKinds } from '../radio/kinds';
+import type { Model } from './model';
+import { checkSpec } from './plausible';
 
 const sound: Model = {
   id: 'marten-23',

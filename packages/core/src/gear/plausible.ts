@@ -1,5 +1,5 @@
-import { cutWidthDeg } from '../antenna';
-import { noiseDbm } from '../propagation';
+import { cutWidthDeg } from '../antenna/pattern';
+import { noiseDbm } from '../propagation/noise';
 import type { Band, Model } from './model';
 import type { PoeKind } from './poe';
 

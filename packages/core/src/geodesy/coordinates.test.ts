@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { CoordinateError, formatDms, parseCoordinate } from '.';
+import { CoordinateError, formatDms, parseCoordinate } from './coordinates';
 
 describe('coordinates as people write them', () => {
   it.each([

@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { earthBulgeM, middleBearingDeg, slantRangeM, solveGeodesic, tiltDeg, wrap180 } from '.';
+import { middleBearingDeg } from './bearing';
+import { solveGeodesic, wrap180 } from './geodesic';
+import { earthBulgeM, slantRangeM, tiltDeg } from './tilt';
 
 describe('geodesics on WGS84', () => {
   // GeodTest.dat by C. F. F. Karney (doi 10.5281/zenodo.32156), line 1, from memory; and his example JFK to LHR in the library's manual.

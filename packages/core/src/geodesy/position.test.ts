@@ -1,16 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import {
-  CoordinateError,
-  formatUtm,
-  fromUtm,
-  geodesicPositions,
-  magneticBearingDeg,
-  magneticDeclination,
-  parsePosition,
-  positionAt,
-  solveGeodesic,
-  toUtm,
-} from '.';
+import { CoordinateError } from './coordinates';
+import { magneticBearingDeg, magneticDeclination } from './declination';
+import { geodesicPositions, positionAt, solveGeodesic } from './geodesic';
+import { formatUtm, fromUtm, parsePosition, toUtm } from './utm';
 
 describe('a position typed in one line', () => {
   it.each([

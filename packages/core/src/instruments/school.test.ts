@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { instrumentSteps, judgeInstruments, predictInstruments, usualSetup, faultsOf } from '.';
+import { instrumentSteps, judgeInstruments, predictInstruments } from './school';
+import { usualSetup, faultsOf } from './setup';
 import { planOf as plan } from '../../test/plans';
 
 const setup = { ...usualSetup(5800, 10), generatorDbm: 0 };

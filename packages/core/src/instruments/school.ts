@@ -1,5 +1,7 @@
-import { clearWithinDb } from '../aiming';
-import { otherEnd, predictLink, type LedgerLine, type LinkPlan, type RadioPlan } from '../budget';
+import { clearWithinDb } from '../aiming/diagnosis';
+import type { LedgerLine } from '../budget/ledger';
+import { otherEnd, type LinkPlan, type RadioPlan } from '../budget/plan';
+import { predictLink } from '../budget/prediction';
 import type { InstrumentSetup } from './setup';
 
 export interface InstrumentPrediction {

@@ -1,4 +1,4 @@
-import type { End } from '../budget';
+import type { End } from '../budget/plan';
 
 /** How many readings of the analyser are averaged (common practice, no source). */
 export const averageCounts = [2, 4] as const;

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { activities, doubtRate, itemNeed, placeNeed, sumNeeds, usualItem, type NeedSite, type PlaceNeed } from '.';
-import type { GraphLink } from '../topology';
+import { activities, doubtRate, type PlaceNeed } from './activity';
+import { itemNeed, placeNeed, sumNeeds, usualItem, type NeedSite } from './sum';
+import type { GraphLink } from '../topology/graph';
 
 const link = (id: string, near: string, far: string, airId = id, mbps = 100): GraphLink => ({
   id,

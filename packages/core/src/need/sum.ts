@@ -1,4 +1,4 @@
-import { routesFrom, type TrafficGraph } from '../topology';
+import { routesFrom, type TrafficGraph } from '../topology/graph';
 import { activities, type NeedItem, type PlaceNeed } from './activity';
 
 /** What a place needs each way, Mbit/s: all its items at once as far as they run at once, with growth and headroom. */

@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { checkBench, checkPair, willPair, type Pair, type PairingEnd, type Sheet, type SheetPlan, type Site } from '.';
-import type { Model } from '../gear';
+import { checkBench, checkPair, willPair } from './check';
+import type { Pair, PairingEnd } from './pair';
+import type { Sheet } from './sheet';
+import type { SheetPlan, Site } from './site';
+import type { Model } from '../gear/model';
 import { testLaw } from '../../test/law';
 import { causes } from './causes';
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { hidePassphrase, passphraseWeakness, readHidden } from '.';
+import { hidePassphrase, readHidden } from './hiddenPassphrase';
+import { passphraseWeakness } from './passphrase';
 import { passphrase as matching } from './causes/security';
 import { weakPassphrase } from './causes/advice';
 import type { Pair } from './pair';

@@ -1,6 +1,6 @@
-import type { End } from '../budget';
-import type { Model } from '../gear';
-import type { RuleSet } from '../spectrum';
+import type { End } from '../budget/plan';
+import type { Model } from '../gear/model';
+import type { RuleSet } from '../spectrum/ruleSet';
 import type { Sheet } from './sheet';
 
 /** One radio as the check sees it: its settings, its model, and how many stations it already serves. */

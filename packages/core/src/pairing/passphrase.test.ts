@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { makePassphrase, passphraseWeakness } from '.';
+import { makePassphrase, passphraseWeakness } from './passphrase';
 
 const counting = () => {
   let next = 0;

@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { checkPair, proposeSheets, usableCentresMHz, type Sheet, type SheetRequest, type SheetWish } from '.';
-import type { Air } from '../air';
-import type { Model } from '../gear';
-import { lawOf, type RuleSet } from '../spectrum';
+import { checkPair } from './check';
+import { proposeSheets, usableCentresMHz, type SheetRequest, type SheetWish } from './proposal';
+import type { Sheet } from './sheet';
+import type { Air } from '../air/air';
+import type { Model } from '../gear/model';
+import { lawOf, type RuleSet } from '../spectrum/ruleSet';
 import { testLaw } from '../../test/law';
 import { airOf } from '../../test/plans';
 

@@ -1,8 +1,9 @@
-import { proposeAddresses, type AddressPlan, type CountingSchool } from '../addressing';
-import { sendingChannel, type Air, type AirRole } from '../air';
-import { ends, otherEnd, type End } from '../budget';
-import type { Model } from '../gear';
-import { allowanceOf, channelCentresMHz, openLink, type RuleSet, type SpectrumUse } from '../spectrum';
+import { proposeAddresses, type AddressPlan, type CountingSchool } from '../addressing/proposal';
+import { sendingChannel, type Air, type AirRole } from '../air/air';
+import { ends, otherEnd, type End } from '../budget/plan';
+import type { Model } from '../gear/model';
+import { channelCentresMHz } from '../spectrum/channel';
+import { allowanceOf, openLink, type RuleSet, type SpectrumUse } from '../spectrum/ruleSet';
 import { makePassphrase } from './passphrase';
 import type { Role, Sheet } from './sheet';
 

@@ -1,5 +1,5 @@
-import type { Band } from '../gear';
-import type { Protocol } from '../radio';
+import type { Band } from '../gear/model';
+import type { Protocol } from '../radio/kinds';
 
 /** A `relay` has no fixed role: it talks to the neighbours it lists, and to nobody else. */
 export const roles = ['ap', 'station', 'relay'] as const;

@@ -1,9 +1,11 @@
-import { addressKind, addressValue, isAddress, isWithin, maskText, subnetOf, type SiteSubnet } from '../addressing';
-import { sendingChannel, useOf, type Air, type AirRole } from '../air';
-import { ends, type End } from '../budget';
-import { protocolWords } from '../radio';
-import { feederLossDb, type Feeder, type Model } from '../gear';
-import { eirpLimitDbm, lawOf, type RuleSet } from '../spectrum';
+import { isWithin, subnetOf, type SiteSubnet } from '../addressing/network';
+import { addressKind, addressValue, isAddress, maskText } from '../addressing/subnet';
+import { sendingChannel, useOf, type Air, type AirRole } from '../air/air';
+import { ends, type End } from '../budget/plan';
+import { protocolWords } from '../radio/kinds';
+import { feederLossDb, type Feeder } from '../gear/cable';
+import type { Model } from '../gear/model';
+import { eirpLimitDbm, lawOf, type RuleSet } from '../spectrum/ruleSet';
 import type { Finding, Pair } from './pair';
 import { sheetRole } from './proposal';
 import { roleWords, type Sheet } from './sheet';

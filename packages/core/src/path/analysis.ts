@@ -1,6 +1,7 @@
-import { standardK } from '../geodesy';
-import { deltaBullingtonLossDb, foliageLimits, foliageLossDb } from '../propagation';
-import type { TerrainProfile } from '../terrain';
+import { standardK } from '../geodesy/tilt';
+import { deltaBullingtonLossDb } from '../propagation/deltaBullington';
+import { foliageLimits, foliageLossDb } from '../propagation/vegetation';
+import type { TerrainProfile } from '../terrain/profile';
 import { clearanceAt, targetZoneShare, worstIndex, type Clearance, type SightLine } from './clearance';
 import type { Obstacle } from './obstacle';
 import type { Polarisation } from './polarisation';

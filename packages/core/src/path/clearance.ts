@@ -1,5 +1,5 @@
-import { earthBulgeM } from '../geodesy';
-import { fresnelRadiusM } from '../propagation';
+import { earthBulgeM } from '../geodesy/tilt';
+import { fresnelRadiusM } from '../propagation/fresnel';
 
 /** The usual target: this share of the first zone's radius free of everything (common practice; ITU-R P.530 section 2.2.2 builds on it). */
 export const targetZoneShare = 0.6;

@@ -1,5 +1,5 @@
-import { earthBulgeM } from '../geodesy';
-import { fresnelRadiusM } from '../propagation';
+import { earthBulgeM } from '../geodesy/tilt';
+import { fresnelRadiusM } from '../propagation/fresnel';
 import { targetZoneShare, type SightLine } from './clearance';
 
 /** What stands in the way of choosing heights. */

@@ -1,5 +1,7 @@
-import { earthBulgeM, solveGeodesic, wrap180, type Position } from '../geodesy';
-import { bridgedGroundM, type TerrainProfile } from '../terrain';
+import type { Position } from '../geodesy/coordinates';
+import { solveGeodesic, wrap180 } from '../geodesy/geodesic';
+import { earthBulgeM } from '../geodesy/tilt';
+import { bridgedGroundM, type TerrainProfile } from '../terrain/profile';
 
 /** Something that can be seen from a place, and how it lies to a bearing. */
 export interface LandmarkSight<T> {

@@ -1,4 +1,6 @@
-import { earthRadiusM, solveGeodesic, type Position } from '../geodesy';
+import type { Position } from '../geodesy/coordinates';
+import { solveGeodesic } from '../geodesy/geodesic';
+import { earthRadiusM } from '../geodesy/tilt';
 
 export const obstacleKinds = ['trees', 'building', 'vehicle', 'water'] as const;
 export type ObstacleKind = (typeof obstacleKinds)[number];

@@ -1,18 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import {
-  analysePath,
-  clearanceAt,
-  judgePath,
-  landmarkIsSeen,
-  landmarksOnBearing,
-  leastHeights,
-  stretchesOnPath,
-  type Obstacle,
-  type PathInput,
-} from '.';
-import { positionAt, type Position } from '../geodesy';
-import { foliageLossDb } from '../propagation';
-import type { TerrainProfile } from '../terrain';
+import { analysePath, type PathInput } from './analysis';
+import { clearanceAt } from './clearance';
+import { leastHeights } from './heights';
+import { landmarkIsSeen, landmarksOnBearing } from './landmark';
+import { stretchesOnPath, type Obstacle } from './obstacle';
+import { judgePath } from './words';
+import type { Position } from '../geodesy/coordinates';
+import { positionAt } from '../geodesy/geodesic';
+import { foliageLossDb } from '../propagation/vegetation';
+import type { TerrainProfile } from '../terrain/profile';
 
 const near: Position = { latitudeDeg: 33.4, longitudeDeg: -37.8 };
 const far = positionAt(near, 60, 2000);

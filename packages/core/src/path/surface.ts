@@ -1,7 +1,8 @@
-import type { Position } from '../geodesy';
-import { bridgedGroundM, voidShare, type TerrainProfile } from '../terrain';
+import type { Position } from '../geodesy/coordinates';
+import { bridgedGroundM, voidShare, type TerrainProfile } from '../terrain/profile';
 import { stretchesOnPath, type Obstacle, type Stretch } from './obstacle';
-import { obstacleRules, type ObstacleKindRules } from './obstacles';
+import { obstacleRules } from './obstacles';
+import type { ObstacleKindRules } from './obstacles/kind';
 
 /** What stands between two places, at rising distances from the near end; all heights above sea level. */
 export interface PathSurface {

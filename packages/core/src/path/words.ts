@@ -1,5 +1,5 @@
 import { heightIn, lengthIn, type Quantity, type UnitSystem } from '../units';
-import { foliageLimits } from '../propagation';
+import { foliageLimits } from '../propagation/vegetation';
 import { targetZoneShare } from './clearance';
 import type { PathAnalysis } from './analysis';
 import { obstacleRules } from './obstacles';

@@ -1,4 +1,4 @@
-import { earthRadiusM } from '../geodesy';
+import { earthRadiusM } from '../geodesy/tilt';
 import { lightSpeedMPerS } from './freeSpace';
 import { knifeEdgeLossDb } from './knifeEdge';
 import { sphericalEarthLossDb } from './sphericalEarth';

@@ -1,15 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import {
-  bullingtonLossDb,
-  deltaBullingtonLossDb,
-  diffractionParameter,
-  foliageLossDb,
-  knifeEdgeLossDb,
-  sphericalEarthLossDb,
-  type DiffractionPath,
-} from '.';
+import { bullingtonLossDb, deltaBullingtonLossDb, type DiffractionPath } from './deltaBullington';
+import { diffractionParameter, knifeEdgeLossDb } from './knifeEdge';
+import { sphericalEarthLossDb } from './sphericalEarth';
+import { foliageLossDb } from './vegetation';
 import { waveLossDb } from '../../test/parabolicEquation';
-import { earthRadiusM } from '../geodesy';
+import { earthRadiusM } from '../geodesy/tilt';
 
 /** Fresnel integrals by Simpson's rule: the exact knife edge, ITU-R P.526-15 equation (30). */
 function exactKnifeEdgeDb(v: number): number {

@@ -1,18 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { freeSpaceLossDb } from './freeSpace';
+import { fresnelRadiusM } from './fresnel';
+import { gasLoss, atmosphereAt } from './gases';
+import { noiseDbm } from './noise';
 import {
   fccPowerDensityLimitWPerM2,
-  foliageLossDb,
-  freeSpaceLossDb,
-  fresnelRadiusM,
-  gasLoss,
   keepOutDistanceM,
   keepOutOfBeam,
   nearFieldOf,
-  noiseDbm,
   publicPowerDensityLimitWPerM2,
-  atmosphereAt,
-} from '.';
+} from './powerDensity';
+import { foliageLossDb } from './vegetation';
 
 describe('propagation', () => {
   it('loses 107.72 dB over 1 km at 5800 MHz (ITU-R P.525: 32.45 + 20 log km + 20 log MHz, constant rounded)', () => {

@@ -1,4 +1,4 @@
-import { earthRadiusM } from '../geodesy';
+import { earthRadiusM } from '../geodesy/tilt';
 import { lightSpeedMPerS } from './freeSpace';
 
 /** Electrical kinds of ground, ITU-R P.527 by way of P.526-15 section 3.1. */

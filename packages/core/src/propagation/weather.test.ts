@@ -1,21 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  atmosphereAt,
-  climateClasses,
-  climateOf,
-  climates,
-  gasLoss,
-  likelyClimate,
-  multipathFade,
-  multipathPercent,
-  rainCoefficients,
-  rainFade,
-  rainLossDb,
-  rainyPercent,
-  worstMonthPercent,
-  type MultipathFade,
-} from '.';
+import { climateClasses, climateOf, climates, likelyClimate } from './climate';
+import { atmosphereAt, gasLoss } from './gases';
+import { multipathFade, multipathPercent, worstMonthPercent, type MultipathFade } from './multipath';
+import { rainCoefficients, rainFade, rainLossDb, rainyPercent } from './rain';
 
 // From memory; the coefficients that they are held against were remembered apart from them, as a table of the fits.
 describe('loss in rain, ITU-R P.838-3 table 5', () => {

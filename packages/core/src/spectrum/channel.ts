@@ -1,4 +1,4 @@
-import type { Band } from '../gear';
+import type { Band } from '../gear/model';
 
 /** A channel by its centre and width. */
 export interface Channel {

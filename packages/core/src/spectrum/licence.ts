@@ -1,4 +1,4 @@
-import { narrowbandStepNames } from '../radio';
+import { narrowbandStepNames } from '../radio/kinds/narrowband';
 import type { SpectrumRule } from './ruleSet';
 
 /** What a licence for a pair of frequencies says. */

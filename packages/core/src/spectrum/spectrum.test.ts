@@ -1,9 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { channelCentresMHz, channelFits, channelNumber } from './channel';
 import {
   allowanceOf,
-  channelCentresMHz,
-  channelFits,
-  channelNumber,
   eirpLimitDbm,
   lawOf,
   needsRadarWatch,
@@ -13,7 +11,7 @@ import {
   type RuleSet,
   type SpectrumRule,
   type SpectrumUse,
-} from '.';
+} from './ruleSet';
 import { testLaw } from '../../test/law';
 
 describe('channels, IEEE 802.11-2020 annex E', () => {

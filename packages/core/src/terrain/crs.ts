@@ -1,4 +1,5 @@
-import { utmConverter, type Position } from '../geodesy';
+import type { Position } from '../geodesy/coordinates';
+import { utmConverter } from '../geodesy/utm';
 
 /** A coordinate reference system a terrain grid may lie in: geographic degrees, or UTM metres. */
 export interface Crs {

@@ -1,4 +1,4 @@
-import { solveGeodesic } from '../geodesy';
+import { solveGeodesic } from '../geodesy/geodesic';
 import type { Crs } from './crs';
 
 /** Where a terrain grid lies. Column 0, row 0 is the north-west cell; x and y are those of cell centres. */

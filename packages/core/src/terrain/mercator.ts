@@ -1,4 +1,4 @@
-import type { Position } from '../geodesy';
+import type { Position } from '../geodesy/coordinates';
 
 /** Equatorial radius of WGS84, the sphere of the map's projection (EPSG:3857). */
 const radiusM = 6_378_137;

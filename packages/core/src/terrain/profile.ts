@@ -1,4 +1,5 @@
-import { geodesicPositions, solveGeodesic, type Position } from '../geodesy';
+import type { Position } from '../geodesy/coordinates';
+import { geodesicPositions, solveGeodesic } from '../geodesy/geodesic';
 
 /** Ground heights at equal steps along the geodesic from near to far, both ends included. */
 export interface TerrainProfile {

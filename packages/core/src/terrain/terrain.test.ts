@@ -1,22 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  bilinearHeightM,
-  bridgedGroundM,
-  cellAround,
-  cellAt,
-  cellSizeM,
-  covers,
-  crsOf,
-  fromMercator,
-  hillshade,
-  mercatorScale,
-  profilePositions,
-  toMercator,
-  voidShare,
-  type GridFrame,
-} from '.';
-import { positionAt, solveGeodesic } from '../geodesy';
+import { crsOf } from './crs';
+import { bilinearHeightM, cellAt, cellSizeM, covers, type GridFrame } from './grid';
+import { hillshade } from './hillshade';
+import { cellAround, fromMercator, mercatorScale, toMercator } from './mercator';
+import { bridgedGroundM, profilePositions, voidShare } from './profile';
+import { positionAt, solveGeodesic } from '../geodesy/geodesic';
 
 describe('coordinate reference systems', () => {
   it.each([

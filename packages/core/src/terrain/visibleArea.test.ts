@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { hiddenStep, notLooked, sightSteps, visibleArea, type VisibleAreaQuery } from '.';
-import { earthRadiusM } from '../geodesy';
-import { diffractionParameter, knifeEdgeLossDb } from '../propagation';
+import { hiddenStep, notLooked, sightSteps, visibleArea, type VisibleAreaQuery } from './visibleArea';
+import { earthRadiusM } from '../geodesy/tilt';
+import { diffractionParameter, knifeEdgeLossDb } from '../propagation/knifeEdge';
 
 function areaOf(query: VisibleAreaQuery): Uint8Array {
   const run = visibleArea(query);

@@ -1,5 +1,5 @@
-import { earthRadiusM, standardK } from '../geodesy';
-import { lightSpeedMPerS } from '../propagation';
+import { earthRadiusM, standardK } from '../geodesy/tilt';
+import { lightSpeedMPerS } from '../propagation/freeSpace';
 import type { HeightRaster } from './grid';
 
 /** How well a cell is seen, best first, with the diffraction parameter v (ITU-R P.526) that may not be exceeded on the way. */

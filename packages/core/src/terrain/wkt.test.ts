@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { epsgOfWkt } from '.';
+import { epsgOfWkt } from './wkt';
 
 // As GDAL writes them: `gdalsrsinfo -o wkt_esri EPSG:32624`, `-o wkt1`, `-o wkt2`, shortened where nothing depends on it.
 const esriUtm =

@@ -1,4 +1,5 @@
-import { accessOf, type Phy, type Protocol } from '../radio';
+import { accessOf, type Protocol } from '../radio/kinds';
+import type { Phy } from '../radio/kinds/kind';
 import { ethernetTcpMbps, tcpPayloadBytes } from './ethernet';
 
 export interface TcpConditions {

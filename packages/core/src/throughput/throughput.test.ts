@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { ethernetTcpMbps, expectTcp, parseRate, toMbps, unitConfusion } from '.';
+import { ethernetTcpMbps } from './ethernet';
+import { expectTcp } from './expectation';
+import { parseRate, toMbps, unitConfusion } from './unit';
 
 const vht = (rate: number, ethernetMbps = 1000) =>
   expectTcp({ phy: 'VHT', protocol: '802.11', phyRateMbps: rate, reversePhyRateMbps: rate, ethernetMbps });

@@ -1,4 +1,4 @@
-import { parseNumber } from '../units';
+import { parseNumber } from '../units/number';
 
 /** Units a speed test may show. A rate without its unit is never guessed. */
 export const rateUnits = ['kbit/s', 'Mbit/s', 'Gbit/s', 'MByte/s'] as const;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { findLoops, routesFrom, type GraphLink, type TrafficGraph } from '.';
+import { findLoops, routesFrom, type GraphLink, type TrafficGraph } from './graph';
 
 const link = (id: string, near: string, far: string, mbps: number, more: Partial<GraphLink> = {}): GraphLink => ({
   id,

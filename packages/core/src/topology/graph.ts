@@ -1,4 +1,4 @@
-import { relayedMbps } from '../air';
+import { relayedMbps } from '../air/airtime';
 
 /** A link between two places, as traffic sees it. */
 export interface GraphLink {

@@ -1,6 +1,3 @@
-export * from './moment';
-export * from './number';
-
 /** The two systems of length the interface can speak. */
 export const unitSystems = ['metric', 'imperial'] as const;
 export type UnitSystem = (typeof unitSystems)[number];

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { NumberError, parseNumber, withMinus } from '.';
+import { NumberError, parseNumber, withMinus } from './number';
 
 describe('numbers as people type them', () => {
   it.each([

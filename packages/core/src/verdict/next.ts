@@ -1,4 +1,4 @@
-import { otherEnd, type End } from '../budget';
+import { otherEnd, type End } from '../budget/plan';
 import { directions } from './throughputVerdict';
 import { whyNot, type LinkFacts, type Step, type StepState } from './steps';
 

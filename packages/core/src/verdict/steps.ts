@@ -1,10 +1,13 @@
-import type { Diagnosis } from '../aiming';
-import { ends, type End, type LinkPrediction } from '../budget';
-import { changedSince, evidenceWords, type Basis, type Evidence, type ProvenStep } from '../evidence';
-import type { Finding } from '../pairing';
-import { judgePath } from '../path';
-import { licenceStanding } from '../spectrum';
-import { dateText } from '../units';
+import type { Diagnosis } from '../aiming/diagnoses';
+import { ends, type End } from '../budget/plan';
+import type { LinkPrediction } from '../budget/prediction';
+import type { Basis } from '../evidence/basis';
+import { changedSince, type ProvenStep } from '../evidence/changes';
+import { evidenceWords, type Evidence } from '../evidence/evidence';
+import type { Finding } from '../pairing/pair';
+import { judgePath } from '../path/words';
+import { licenceStanding } from '../spectrum/licence';
+import { dateText } from '../units/moment';
 import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
 

@@ -1,4 +1,6 @@
-import { ethernetTcpMbps, type Ceiling, type DirectionExpectation, type RunConditions } from '../throughput';
+import { ethernetTcpMbps } from '../throughput/ethernet';
+import type { DirectionExpectation } from '../throughput/expectation';
+import type { Ceiling, RunConditions } from '../throughput/run';
 import type { Verdict } from './verdict';
 
 /** Which way data goes over a link. */

@@ -1,18 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import {
-  evidenceText,
-  judgeSteps,
-  judgeThroughput,
-  nextWork,
-  worstState,
-  type LinkFacts,
-  type ProofTest,
-  type ThroughputCase,
-} from '.';
-import { predictLink } from '../budget';
-import type { Basis, Evidence } from '../evidence';
+import { nextWork } from './next';
+import { evidenceText, judgeSteps, worstState, type LinkFacts, type ProofTest } from './steps';
+import { judgeThroughput, type ThroughputCase } from './throughputVerdict';
+import { predictLink } from '../budget/prediction';
+import type { Basis } from '../evidence/basis';
+import type { Evidence } from '../evidence/evidence';
 import { airOf, planOf } from '../../test/plans';
-import { expectTcp, type RunConditions } from '../throughput';
+import { expectTcp } from '../throughput/expectation';
+import type { RunConditions } from '../throughput/run';
 
 const at = (rate: number, ethernetMbps = 1000) =>
   expectTcp({ phy: 'VHT', protocol: '802.11', phyRateMbps: rate, reversePhyRateMbps: rate, ethernetMbps });

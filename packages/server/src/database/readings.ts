@@ -1,4 +1,4 @@
-import type { ToldBeside } from '@kivram/core';
+import type { ToldBeside } from '@kivram/core/aiming/reading';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 
 /** A reading as it is stored: what one radio heard of its peer. */

@@ -1,4 +1,7 @@
-import { narrowbandWidthsMHz, radioKinds, type Model, type Phy, type Sensitivity } from '@kivram/core';
+import type { Model, Sensitivity } from '@kivram/core/gear/model';
+import { radioKinds } from '@kivram/core/radio/kinds';
+import type { Phy } from '@kivram/core/radio/kinds/kind';
+import { narrowbandWidthsMHz } from '@kivram/core/radio/kinds/narrowband';
 
 /** What a made-up radio needs for each step: so much better than its standard asks at least. */
 function sensitivities(

@@ -1,4 +1,4 @@
-import type { RuleSet, SpectrumRule } from '@kivram/core';
+import type { RuleSet, SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 
 const rule = (lowestMHz: number, highestMHz: number, mostEirpDbm: number, radar = false): SpectrumRule => ({
   lowestMHz,

@@ -1,26 +1,29 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
-import { notchesOf, otherEnd, sweepSeconds, type AimMark, type End, type Reading } from '@kivram/core';
-import { Hands, Random, type AimWorld } from '@kivram/standin';
+import type { AimMark } from '@kivram/core/aiming/aimGuide';
+import { notchesOf } from '@kivram/core/aiming/alignment';
+import { sweepSeconds } from '@kivram/core/aiming/guide';
+import type { Reading } from '@kivram/core/aiming/reading';
+import { otherEnd, type End } from '@kivram/core/budget/plan';
+import { Random } from '@kivram/standin/random';
+import type { AimWorld } from '@kivram/standin/world/aimWorld';
+import { Hands } from '@kivram/standin/world/hands/hands';
 import type { Sequelize } from 'sequelize';
-import {
-  AimMarkRow,
-  AlignmentRow,
-  CrewMemberRow,
-  EventRow,
-  JobRow,
-  LicenceRow,
-  LinkRow,
-  NetworkRow,
-  ObstacleRow,
-  PlaceNeedRow,
-  PlaceRow,
-  RuleSetRow,
-  StandinWorldRow,
-  TerrainFileRow,
-  type AlignmentPlan,
-} from '../database/models';
+import { AimMarkRow } from '../database/models/aimMark';
+import { AlignmentRow, type AlignmentPlan } from '../database/models/alignment';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
+import { JobRow } from '../database/models/job';
+import { LicenceRow } from '../database/models/licence';
+import { LinkRow } from '../database/models/link';
+import { NetworkRow } from '../database/models/network';
+import { ObstacleRow } from '../database/models/obstacle';
+import { PlaceRow } from '../database/models/place';
+import { PlaceNeedRow } from '../database/models/placeNeed';
+import { RuleSetRow } from '../database/models/ruleSet';
+import { StandinWorldRow } from '../database/models/standinWorld';
+import { TerrainFileRow } from '../database/models/terrainFile';
 import { ensureReadingPartitions } from '../database/readingPartition';
 import { storeReadings } from '../database/readings';
 import { authorFrom, type Author } from '../http/author';

@@ -1,5 +1,5 @@
-import type { LevelProfileBody, ProfileValue } from '@kivram/contract';
-import { LevelProfileRow } from '../database/models';
+import type { LevelProfileBody, ProfileValue } from '@kivram/contract/requests/level';
+import { LevelProfileRow } from '../database/models/levelProfile';
 
 const of = (where: string, scale: number, type: ProfileValue['type'] = 'number'): ProfileValue => ({
   where,

@@ -1,15 +1,13 @@
-import type { DeviceFields, JobRole, SubnetFields } from '@kivram/contract';
-import {
-  positionAt,
-  solveGeodesic,
-  usualItem,
-  type Air,
-  type Licence,
-  type PlaceNeed,
-  type Obstacle,
-  type Shaft,
-  type Sheet,
-} from '@kivram/core';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
+import type { DeviceFields, SubnetFields } from '@kivram/contract/entities/network';
+import type { Air } from '@kivram/core/air/air';
+import type { Shaft } from '@kivram/core/budget/shaft';
+import { positionAt, solveGeodesic } from '@kivram/core/geodesy/geodesic';
+import type { PlaceNeed } from '@kivram/core/need/activity';
+import { usualItem } from '@kivram/core/need/sum';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { Obstacle } from '@kivram/core/path/obstacle';
+import type { Licence } from '@kivram/core/spectrum/licence';
 import type { WorldSetup } from '../radio/standinWorlds';
 
 /** The demo: the harbour co-operative of the made-up Tessary Isles, where the chart shows open ocean. All invented. */

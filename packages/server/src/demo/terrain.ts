@@ -1,5 +1,6 @@
-import { fromUtm, toUtm, type Position } from '@kivram/core';
-import { Ground, type Pin } from '@kivram/standin';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { fromUtm, toUtm } from '@kivram/core/geodesy/utm';
+import { Ground, type Pin } from '@kivram/standin/ground/ground';
 import { writeArrayBuffer } from 'geotiff';
 import { places } from './scenario';
 

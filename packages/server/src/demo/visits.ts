@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { Op, type Sequelize } from 'sequelize';
 import sharp from 'sharp';
-import { EventRow, LinkRow, type CrewMemberRow } from '../database/models';
+import type { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
+import { LinkRow } from '../database/models/link';
 import { scalePhoto } from '../formats/photo';
 import { authorFrom } from '../http/author';
 import { Visits } from '../services/visits';

@@ -1,6 +1,8 @@
-import type { Direction, End, RunConditions } from '@kivram/core';
+import type { End } from '@kivram/core/budget/plan';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
 import { sizeOfJson } from '../http/body';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 
 /** What a throughput test file says: one run, and what it measured in one direction or in both. */
 export interface TestFile {

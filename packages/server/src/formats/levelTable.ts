@@ -1,4 +1,4 @@
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { parse } from 'csv-parse/sync';
 
 /** One line of a table: when, and what was heard. */

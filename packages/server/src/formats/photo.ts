@@ -1,7 +1,7 @@
-import { photoHeadBytes, refusePhoto } from '@kivram/contract';
+import { photoHeadBytes, refusePhoto } from '@kivram/contract/photoKinds';
 import exifr from 'exifr';
 import sharp from 'sharp';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 
 /** A photo as it is kept: two JPEG pictures that carry nothing but the picture, and what the file said of itself. */
 export interface ScaledPhoto {
@@ -24,10 +24,9 @@ const mostPixels = 120_000_000;
 
 /** Reads, turns upright, scales and strips a photo. @throws ApiProblem that says what the file is, where it is no photo that can be read here */
 export async function scalePhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
-  const refusal = refusePhoto(bytes.subarray(0, photoHeadBytes));
-  if (refusal) throw notReadable(refusal);
+  refuseOthers(bytes);
   const told = await toldBy(bytes);
-  try {
+  return inWords(async () => {
     const upright = sharp(bytes, { limitInputPixels: mostPixels, sequentialRead: true, pages: 1 }).rotate();
     const { data, info } = await upright
       .resize({ width: fullPx, height: fullPx, fit: 'inside', withoutEnlargement: true })
@@ -35,11 +34,28 @@ export async function scalePhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
       .flatten({ background: '#ffffff' })
       .jpeg({ quality: 82, progressive: true })
       .toBuffer({ resolveWithObject: true });
-    const small = await sharp(data)
-      .resize({ width: smallPx, height: smallPx, fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 75 })
-      .toBuffer();
-    return { full: data, small, widthPx: info.width, heightPx: info.height, ...told };
+    return { full: data, small: await smallOf(data), widthPx: info.width, heightPx: info.height, ...told };
+  });
+}
+
+/** @throws ApiProblem where the bytes do not begin as a photo does */
+function refuseOthers(bytes: Uint8Array): void {
+  const refusal = refusePhoto(bytes.subarray(0, photoHeadBytes));
+  if (refusal) throw notReadable(refusal);
+}
+
+/** What a picture shows in a list. */
+function smallOf(bytes: Uint8Array): Promise<Buffer> {
+  return sharp(bytes, { limitInputPixels: mostPixels })
+    .resize({ width: smallPx, height: smallPx, fit: 'inside', withoutEnlargement: true })
+    .jpeg({ quality: 75 })
+    .toBuffer();
+}
+
+/** @throws ApiProblem where the picture cannot be drawn */
+async function inWords<Result>(draw: () => Promise<Result>): Promise<Result> {
+  try {
+    return await draw();
   } catch (error) {
     const why =
       error instanceof Error && /pixel/i.test(error.message)
@@ -54,10 +70,13 @@ export async function scalePhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
  * @throws ApiProblem as `scalePhoto`
  */
 export async function keepPhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
-  const drawn = await scalePhoto(bytes);
-  const { width = 0, height = 0, orientation = 1 } = await sharp(bytes).metadata();
+  refuseOthers(bytes);
+  const { width = 0, height = 0, orientation = 1 } = await inWords(() => sharp(bytes).metadata());
   const isOurs = isBareJpeg(bytes) && orientation === 1 && Math.max(width, height) <= fullPx;
-  return isOurs ? { ...drawn, full: bytes, widthPx: width, heightPx: height } : drawn;
+  if (!isOurs) return scalePhoto(bytes);
+  // The small picture is drawn from all of it, so that a damaged one is found out.
+  const small = await inWords(() => smallOf(bytes));
+  return { full: bytes, small, widthPx: width, heightPx: height, ...(await toldBy(bytes)) };
 }
 
 /** What a picture itself is made of: frame, tables, scans, restarts and the JFIF head (ITU-T T.81, table B.1). Comments and other programs' segments are not. */

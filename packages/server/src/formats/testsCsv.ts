@@ -1,4 +1,4 @@
-import type { ThroughputTest } from '@kivram/contract';
+import type { ThroughputTest } from '@kivram/contract/views/test';
 import { stringify } from 'csv-stringify/sync';
 
 /** A link's throughput tests as CSV (RFC 4180), units in the heading. */

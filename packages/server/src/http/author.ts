@@ -1,5 +1,5 @@
-import type { CrewMemberRow } from '../database/models';
-import { nobodyChosen } from './problem';
+import type { CrewMemberRow } from '../database/models/crewMember';
+import { nobodyChosen } from './apiProblem';
 
 /** Who asks for a change, and under which id. It comes from the session and the request's header, never from the body. */
 export interface Author {

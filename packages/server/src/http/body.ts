@@ -1,5 +1,5 @@
-import { requestLimits } from '@kivram/contract';
-import { ApiProblem } from './problem';
+import { requestLimits } from '@kivram/contract/plain';
+import { ApiProblem } from './apiProblem';
 
 const [quote, backslash, comma, openList, closeList, openObject, closeObject] = [...'"\\,[]{}'].map((c) =>
   c.charCodeAt(0),

@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import type { RequestHandler } from 'express';
 import { setTimeout } from 'node:timers/promises';
 import { Turns } from './turns';

@@ -1,8 +1,10 @@
-import { changeIdHeader, routes, tokenHeader, type JobRole, type Route } from '@kivram/contract';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
+import { routes } from '@kivram/contract/routes';
+import { changeIdHeader, tokenHeader, type Route } from '@kivram/contract/routes/route';
 import { timingSafeEqual } from 'node:crypto';
 import { Router, type Request, type RequestHandler, type Response } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { ApiProblem, notFound } from './problem';
+import { ApiProblem, notFound } from './apiProblem';
 import { isUuid } from './serve';
 import type { Sessions } from './session';
 import { isHere, needRole, nobody, whoAsks } from './who';

@@ -1,6 +1,6 @@
 import type { RequestHandler } from 'express';
 import type { Opening } from '../lan/opening';
-import { ApiProblem } from './problem';
+import { ApiProblem } from './apiProblem';
 import { isHere } from './who';
 
 const localHost = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;

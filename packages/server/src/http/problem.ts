@@ -1,45 +1,11 @@
-import { problemMediaType, type FieldError, type Problem } from '@kivram/contract';
+import { problemMediaType, type FieldError, type Problem } from '@kivram/contract/problem';
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { PlacesFileError } from '../formats/places/waypoint';
 import { isBusy, isDatabaseGone } from '../database/errors';
 import { TerrainFileError } from '../formats/terrain/format';
+import { ApiProblem, changedMeanwhile } from './apiProblem';
 import { DatabaseError, ForeignKeyConstraintError, OptimisticLockError, UniqueConstraintError } from 'sequelize';
-
-/** An error with the words for whoever made the request. */
-export class ApiProblem extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    detail: string,
-    readonly errors?: FieldError[],
-    /** the entry as it is now, where somebody else was faster */
-    readonly current?: Record<string, unknown>,
-  ) {
-    super(detail);
-  }
-}
-
-export const notFound = (what: string): ApiProblem =>
-  new ApiProblem(404, 'Not found', `There is no such ${what}. It may have been removed; go back and look again.`);
-
-/** At the computer itself, before anybody was chosen. */
-export const nobodyChosen = (): ApiProblem =>
-  new ApiProblem(
-    403,
-    'Who is working?',
-    'Nobody has said who is working on this job in this browser. Choose a name at the top of the page, then repeat the change.',
-  );
-
-/** @param current the entry as it is now */
-export const changedMeanwhile = (what: string, current?: Record<string, unknown>): ApiProblem =>
-  new ApiProblem(
-    409,
-    'Changed meanwhile',
-    `Somebody else has changed this ${what} since you opened it. Load it again, then repeat your change.`,
-    undefined,
-    current,
-  );
 
 /** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
 export function problemHandler(log: Logger): ErrorRequestHandler {

@@ -1,8 +1,11 @@
-import { bodyOf, changeIdHeader, check, refuseText, type Route } from '@kivram/contract';
+import { bodyOf } from '@kivram/contract/bodies';
+import { refuseText } from '@kivram/contract/plain';
+import { changeIdHeader, type Route } from '@kivram/contract/routes/route';
+import { check } from '@kivram/contract/validate';
 import type { Request, Response, Router } from 'express';
 import { randomUUID } from 'node:crypto';
 import { authorOf, type Author } from './author';
-import { ApiProblem } from './problem';
+import { ApiProblem } from './apiProblem';
 import type { Who } from './who';
 
 export interface Call<Body> {

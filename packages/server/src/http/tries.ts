@@ -1,6 +1,6 @@
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Pool } from 'pg';
-import { ApiProblem } from './problem';
+import { ApiProblem } from './apiProblem';
 
 const minuteS = 60;
 

@@ -1,4 +1,4 @@
-import { ApiProblem } from './problem';
+import { ApiProblem } from './apiProblem';
 
 /** Lets so many pieces of work run at one time; more wait for their turn, first come first served, up to a number beyond which they are refused. */
 export class Turns {

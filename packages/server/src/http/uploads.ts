@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Request, Response } from 'express';
-import { ApiProblem } from './problem';
+import { ApiProblem } from './apiProblem';
 import { Turns } from './turns';
 
 /** A file as it was received. */

@@ -1,8 +1,9 @@
-import { atLeast, type JobRole, type Membership } from '@kivram/contract';
+import { atLeast, type JobRole } from '@kivram/contract/entities/crewMember';
+import type { Membership } from '@kivram/contract/views/people';
 import type { Request } from 'express';
 import { Op } from 'sequelize';
-import { CrewMemberRow } from '../database/models';
-import { ApiProblem, nobodyChosen } from './problem';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { ApiProblem, nobodyChosen } from './apiProblem';
 
 /** Who asks. At the computer itself that is whoever was chosen for each job; over the network, who signed in. */
 export interface Who {

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { setPriority } from 'node:os';
 import type { Logger } from 'pino';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { Turns } from '../http/turns';
 import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task';
 
@@ -69,8 +69,9 @@ export class Intake {
     for (const child of this.running) child.kill('SIGKILL');
   }
 
-  private start(): ChildProcess {
-    const child = fork(createRequire(import.meta.url).resolve('@kivram/server/intake'), {
+  /** @param likely the kind of file that it will be given, as far as can be told */
+  private start(likely: IntakeKind): ChildProcess {
+    const child = fork(createRequire(import.meta.url).resolve('@kivram/server/intake'), [likely], {
       execArgv: ['--max-old-space-size=300'],
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
       serialization: 'advanced',
@@ -96,9 +97,9 @@ export class Intake {
     task: IntakeTask<Kind>,
     { signal, onProgress }: Watching,
   ): Promise<IntakeResult<Kind>> {
-    const child = this.spare?.connected ? this.spare : this.start();
+    const child = this.spare?.connected ? this.spare : this.start(kind);
     // Starting takes a good part of a second: whoever brings one file often brings another.
-    this.spare = this.start();
+    this.spare = this.start(kind);
     clearTimeout(this.sparing);
     this.sparing = setTimeout(() => this.endSpare(), spareMs);
     this.sparing.unref();

@@ -1,24 +1,33 @@
 import 'reflect-metadata';
 import { open, readFile } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
-import { connect } from '../database/connection';
-import { importJob } from '../formats/jobDocument';
-import { readWaypoints } from '../formats/places';
-import { problemOf } from '../http/problem';
-import { importTerrain } from '../terrain/importer';
 import type { IntakeKind, IntakeMessage, IntakeResult, IntakeTask } from './task';
 
-/** The program of the process that reads one file: told what to read, it says how far it is and what came of it, and ends. It also ends when who asked is gone. */
-const readers: { [Kind in IntakeKind]: (task: IntakeTask<Kind>) => Promise<IntakeResult<Kind>> | IntakeResult<Kind> } =
-  {
-    places: ({ fileName, text }) => readWaypoints(fileName, text),
-    // Loaded when it is needed: most files are read without.
-    pdf: async ({ definition }) => (await import('../reports/pdf')).renderPdf(definition),
-    photo: async ({ path }) => (await import('../formats/photo')).scalePhoto(await readFile(path)),
-    job: ({ databaseUrl, path, choice, asks }) =>
-      withDatabase(databaseUrl, (sequelize) => importJob(sequelize, path, choice, asks)),
-    terrain: ({ databaseUrl, path, name, sha256, epsg }) =>
-      withDatabase(databaseUrl, async (sequelize) => {
+type Read<Kind extends IntakeKind> = (task: IntakeTask<Kind>) => Promise<IntakeResult<Kind>> | IntakeResult<Kind>;
+
+/** What reads each kind of file. It is loaded when it is needed: to load what reads a job takes longer than to read most photos. */
+const readers: { [Kind in IntakeKind]: () => Promise<Read<Kind>> } = {
+  places: async () => {
+    const { readWaypoints } = await import('../formats/places');
+    return ({ fileName, text }) => readWaypoints(fileName, text);
+  },
+  pdf: async () => {
+    const { renderPdf } = await import('../reports/pdf');
+    return ({ definition }) => renderPdf(definition);
+  },
+  photo: async () => {
+    const { scalePhoto } = await import('../formats/photo');
+    return async ({ path }) => scalePhoto(await readFile(path));
+  },
+  job: async () => {
+    const [{ importJob }, database] = [await import('../formats/jobDocument/import'), await withDatabase()];
+    return ({ databaseUrl, path, choice, asks }) =>
+      database(databaseUrl, (sequelize) => importJob(sequelize, path, choice, asks));
+  },
+  terrain: async () => {
+    const [{ importTerrain }, database] = [await import('../terrain/importer'), await withDatabase()];
+    return ({ databaseUrl, path, name, sha256, epsg }) =>
+      database(databaseUrl, async (sequelize) => {
         const handle = await open(path);
         try {
           const { size: bytes } = await handle.stat();
@@ -33,35 +42,47 @@ const readers: { [Kind in IntakeKind]: (task: IntakeTask<Kind>) => Promise<Intak
         } finally {
           await handle.close();
         }
-      }),
-  };
+      });
+  },
+};
 
-async function withDatabase<T>(databaseUrl: string, work: (sequelize: Sequelize) => Promise<T>): Promise<T> {
-  const sequelize = connect(databaseUrl, { connections: 2 });
-  try {
-    return await work(sequelize);
-  } finally {
-    await sequelize.close();
-  }
+/** Loads what speaks to the database. @returns what does a piece of work with it, and leaves it */
+async function withDatabase(): Promise<
+  <T>(databaseUrl: string, work: (sequelize: Sequelize) => Promise<T>) => Promise<T>
+> {
+  const { connect } = await import('../database/connection');
+  return async (databaseUrl, work) => {
+    const sequelize = connect(databaseUrl, { connections: 2 });
+    try {
+      return await work(sequelize);
+    } finally {
+      await sequelize.close();
+    }
+  };
 }
 
 function say(message: IntakeMessage): void {
   process.send?.(message);
 }
 
+/** Reads one file, says what came of it, and ends. */
+async function read(kind: IntakeKind, task: IntakeTask<IntakeKind>): Promise<void> {
+  try {
+    const reader = (await readers[kind]()) as Read<IntakeKind>;
+    say({ type: 'done', result: await reader(task) });
+  } catch (error) {
+    const { problemOf } = await import('../http/problem');
+    const problem = problemOf(error);
+    const { message, stack } = error instanceof Error ? error : new Error(String(error));
+    say(problem.status === 500 ? { type: 'broke', message, stack } : { type: 'refused', problem });
+  }
+  // What was said is on its way; then nothing keeps this process.
+  process.disconnect();
+}
+
+// The program of the process that reads one file: told what to read, it says how far it is and what came of it. It also ends when who asked is gone.
 process.once('disconnect', () => process.exit(1));
-process.once('message', ({ kind, task }: { kind: IntakeKind; task: IntakeTask<IntakeKind> }) => {
-  const read = readers[kind] as (task: IntakeTask<IntakeKind>) => unknown;
-  void (async () => read(task))()
-    .then(
-      (result) => say({ type: 'done', result }),
-      (error: unknown) => {
-        const problem = problemOf(error);
-        if (problem.status !== 500) return say({ type: 'refused', problem });
-        const { message, stack } = error instanceof Error ? error : new Error(String(error));
-        say({ type: 'broke', message, stack });
-      },
-    )
-    // What was said is on its way; then nothing keeps this process.
-    .finally(() => process.disconnect());
-});
+process.once('message', ({ kind, task }: { kind: IntakeKind; task: IntakeTask<IntakeKind> }) => void read(kind, task));
+// Whoever brings one file often brings another of its kind: what reads it is ready then. What cannot be loaded is told of when it is needed.
+const likely = process.argv[2] as IntakeKind | undefined;
+if (likely) readers[likely]().catch(() => undefined);

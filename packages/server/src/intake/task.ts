@@ -1,4 +1,5 @@
-import type { ImportResult, Problem } from '@kivram/contract';
+import type { Problem } from '@kivram/contract/problem';
+import type { ImportResult } from '@kivram/contract/views/job';
 import type { TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { ScaledPhoto } from '../formats/photo';
 import type { WaypointFile } from '../formats/places/waypoint';

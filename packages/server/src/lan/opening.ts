@@ -1,4 +1,4 @@
-import type { NetworkOpening } from '@kivram/contract';
+import type { NetworkOpening } from '@kivram/contract/views/people';
 import type { Express } from 'express';
 import { createServer, type Server } from 'node:https';
 import type { AddressInfo } from 'node:net';

@@ -1,5 +1,8 @@
-import type { DeviceAnswer, LevelSourceBody } from '@kivram/contract';
-import { LevelProfileRow, LevelSourceRow, RadioRow, type SourceSecrets, type SourceSetting } from '../database/models';
+import type { LevelSourceBody } from '@kivram/contract/requests/level';
+import type { DeviceAnswer } from '@kivram/contract/views/level';
+import { LevelProfileRow } from '../database/models/levelProfile';
+import { LevelSourceRow, type SourceSecrets, type SourceSetting } from '../database/models/levelSource';
+import { RadioRow } from '../database/models/radio';
 import { commandAnswer } from './devices/commandAnswer';
 import { DeviceError, type LevelDevice } from './devices/device';
 import { httpAnswer } from './devices/httpAnswer';

@@ -1,4 +1,5 @@
-import { Freshness, type LevelWay } from '@kivram/core';
+import { Freshness } from '@kivram/core/aiming/freshness';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
 import { setTimeout as pause } from 'node:timers/promises';
 import { DeviceError, type LevelDevice, type ToldLevel } from './devices/device';
 import { nothingNew, type LevelReading, type RadioReader } from './reader';

@@ -1,4 +1,5 @@
-import type { LevelWay, Reading } from '@kivram/core';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { Reading } from '@kivram/core/aiming/reading';
 
 /** What a radio says of another at one moment, without the end and the time that the caller knows. */
 export type LevelReading = Omit<Reading, 'end' | 'tS'>;

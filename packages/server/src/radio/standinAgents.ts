@@ -1,6 +1,7 @@
-import type { StandinAgent } from '@kivram/contract';
-import type { End } from '@kivram/core';
-import { LevelAgent, PoorPath } from '@kivram/standin';
+import type { StandinAgent } from '@kivram/contract/views/level';
+import type { End } from '@kivram/core/budget/plan';
+import { LevelAgent } from '@kivram/standin/agent/levelAgent';
+import { PoorPath } from '@kivram/standin/agent/poorPath';
 import { randomBytes } from 'node:crypto';
 import type { StandinWorlds } from './standinWorlds';
 

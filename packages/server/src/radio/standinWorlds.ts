@@ -1,33 +1,29 @@
-import {
-  bridgedGroundM,
-  otherEnd,
-  notchesOf,
-  sendingChannel,
-  wrap180,
-  type Direction,
-  type End,
-  type MountAxis,
-  narrowbandStepNames,
-  type Model,
-} from '@kivram/core';
+import { notchesOf } from '@kivram/core/aiming/alignment';
+import type { MountAxis } from '@kivram/core/aiming/reading';
+import { sendingChannel } from '@kivram/core/air/air';
+import { otherEnd, type End } from '@kivram/core/budget/plan';
+import type { Model } from '@kivram/core/gear/model';
+import { wrap180 } from '@kivram/core/geodesy/geodesic';
+import { narrowbandStepNames } from '@kivram/core/radio/kinds/narrowband';
+import { bridgedGroundM } from '@kivram/core/terrain/profile';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
+import { Random } from '@kivram/standin/random';
+import { layerOf } from '@kivram/standin/throughput/layer';
+import { runThroughput, type RunEnd } from '@kivram/standin/throughput/run';
 import {
   AimWorld,
-  arrivingDbm,
-  coaxLossDb,
-  layerOf,
-  Random,
-  runThroughput,
   usualConditions,
-  type Antenna,
   type MountState,
-  type RunEnd,
-  type WaveEnd,
   type WorldConditions,
   type WorldEnd,
-} from '@kivram/standin';
-import type { HandsView, StandinPage } from '@kivram/contract';
-import { StandinWorldRow } from '../database/models';
-import { ApiProblem } from '../http/problem';
+} from '@kivram/standin/world/aimWorld';
+import type { Antenna } from '@kivram/standin/world/antenna';
+import { coaxLossDb } from '@kivram/standin/world/coax';
+import { arrivingDbm, type WaveEnd } from '@kivram/standin/world/wave';
+import type { StandinPage } from '@kivram/contract/views/level';
+import type { HandsView } from '@kivram/contract/views/link';
+import { StandinWorldRow } from '../database/models/standinWorld';
+import { ApiProblem } from '../http/apiProblem';
 import { pairOnBench } from '../services/benches';
 import { loadLink, predictionOf, type LinkRecord } from '../services/linkRecords';
 import { nothingHeard, type LevelReading, type RadioReader, type RadioReaders } from './reader';

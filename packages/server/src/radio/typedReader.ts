@@ -1,4 +1,4 @@
-import type { LevelWay } from '@kivram/core';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
 import { nothingNew, type LevelReading, type RadioReader } from './reader';
 
 /** Levels that a person brings: one after the other as they are typed, or afterwards as a table, of which nothing is known until then. */

@@ -1,18 +1,11 @@
-import type { LinkView } from '@kivram/contract';
-import {
-  dateText,
-  formatDms,
-  heightIn,
-  landmarkWords,
-  lengthIn,
-  magneticBearingDeg,
-  magneticDeclination,
-  otherEnd,
-  type End,
-  type LinkPrediction,
-  type Quantity,
-  type UnitSystem,
-} from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { otherEnd, type End } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import { formatDms } from '@kivram/core/geodesy/coordinates';
+import { magneticBearingDeg, magneticDeclination } from '@kivram/core/geodesy/declination';
+import { landmarkWords } from '@kivram/core/path/landmark';
+import { heightIn, lengthIn, type Quantity, type UnitSystem } from '@kivram/core/units';
+import { dateText } from '@kivram/core/units/moment';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces';
 
 /** Colours of the ends on paper, as on the screens by day. */

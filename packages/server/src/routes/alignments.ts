@@ -1,6 +1,6 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
-import { AlignmentRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
 import { writePieces } from '../http/pieces';
 import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';

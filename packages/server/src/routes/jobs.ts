@@ -1,10 +1,14 @@
-import { jobFileLimits, routes } from '@kivram/contract';
+import { jobFileLimits } from '@kivram/contract/jobDocument/document';
+import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { CrewMemberRow, EventRow, JobRow, PlaceRow } from '../database/models';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
+import { JobRow } from '../database/models/job';
+import { PlaceRow } from '../database/models/place';
 import { addressOf } from '../database/connection';
 import { exportJob } from '../formats/jobDocument/export';
-import { notFound } from '../http/problem';
+import { notFound } from '../http/apiProblem';
 import { writePieces } from '../http/pieces';
 import { isUuid, serve, serveRaw } from '../http/serve';
 import { jobsLedBy, jobsSeenBy, needRole } from '../http/who';

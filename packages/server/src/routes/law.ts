@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { serve, versionOf } from '../http/serve';

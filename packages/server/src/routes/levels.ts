@@ -1,8 +1,10 @@
-import { routes } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { End } from '@kivram/core/budget/plan';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
-import { AlignmentRow, CrewMemberRow, LinkRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { LinkRow } from '../database/models/link';
 import { loadProfiles } from '../demo/profiles';
 import { serve, versionOf } from '../http/serve';
 import type { Who } from '../http/who';

@@ -1,10 +1,12 @@
-import { routes } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { End } from '@kivram/core/budget/plan';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
-import { CrewMemberRow, EventRow, LinkRow } from '../database/models';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
+import { LinkRow } from '../database/models/link';
 import { testsCsv } from '../formats/testsCsv';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { serve, serveRaw, versionOf } from '../http/serve';
 import type { Intake } from '../intake/intake';
 import { cardDefinition } from '../reports/aimCard';

@@ -1,9 +1,10 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
-import { JobRow, PlaceRow } from '../database/models';
-import { writeGeoJson, writeKml, type MapExport } from '../formats/places';
-import { notFound } from '../http/problem';
+import { JobRow } from '../database/models/job';
+import { PlaceRow } from '../database/models/place';
+import { writeGeoJson, writeKml, type MapExport } from '../formats/places/write';
+import { notFound } from '../http/apiProblem';
 import { serve, serveRaw, versionOf } from '../http/serve';
 import type { Intake } from '../intake/intake';
 import type { StandinWorlds } from '../radio/standinWorlds';

@@ -1,10 +1,12 @@
-import { routes, type SessionView } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import type { SessionView } from '@kivram/contract/views/people';
 import bowser from 'bowser';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { Router, type Request } from 'express';
 import type { Sequelize } from 'sequelize';
-import { CrewMemberRow, PersonRow } from '../database/models';
-import { ApiProblem, notFound } from '../http/problem';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { PersonRow } from '../database/models/person';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { serve } from '../http/serve';
 import { beginSession, type Sessions } from '../http/session';
 import { Tries } from '../http/tries';

@@ -1,10 +1,11 @@
-import { routes, terrainLimits, type TerrainFile } from '@kivram/contract';
-import { crsOf } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import { terrainLimits, type TerrainFile } from '@kivram/contract/views/terrain';
+import { crsOf } from '@kivram/core/terrain/crs';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
-import { TerrainFileRow } from '../database/models';
-import { ApiProblem, notFound } from '../http/problem';
+import { TerrainFileRow } from '../database/models/terrainFile';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { serve, serveRaw } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';

@@ -1,7 +1,9 @@
-import { photoLimits, photoSubjects, routes, type PhotoSubject } from '@kivram/contract';
+import { photoSubjects, type PhotoSubject } from '@kivram/contract/entities/visit';
+import { routes } from '@kivram/contract/routes';
+import { photoLimits } from '@kivram/contract/views/visit';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { isUuid, serve, serveRaw, versionOf } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';

@@ -1,4 +1,4 @@
-import type { Present } from '@kivram/contract';
+import type { Present } from '@kivram/contract/views/alignment';
 
 /** Whoever has not been heard of for so long has gone, ms; a page says every few seconds that it is there. */
 const goneMs = 12_000;

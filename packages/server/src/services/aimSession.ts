@@ -1,9 +1,12 @@
-import { ends, evidenceOfWays, otherEnd, type End } from '@kivram/core';
-import type { AimEvent, LevelTableBody, LevelTableResult, TypedLevelBody } from '@kivram/contract';
-import type { AlignmentRow } from '../database/models';
+import { evidenceOfWays } from '@kivram/core/aiming/levelWay';
+import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
+import type { LevelTableBody, TypedLevelBody } from '@kivram/contract/requests/level';
+import type { AimEvent } from '@kivram/contract/views/alignment';
+import type { LevelTableResult } from '@kivram/contract/views/level';
+import type { AlignmentRow } from '../database/models/alignment';
 import type { StoredReading } from '../database/readings';
 import { readLevelTable } from '../formats/levelTable';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { AimCrew } from './aimCrew';
 import type { AlignmentClock } from './alignmentClock';
 import type { RadioEnds } from './alignmentViews';

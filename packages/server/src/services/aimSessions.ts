@@ -1,25 +1,18 @@
-import { ends, otherEnd, type End, type Reading } from '@kivram/core';
-import type {
-  AimEvent,
-  AlignmentSummary,
-  AngleBody,
-  LevelTableBody,
-  LevelTableResult,
-  MarkBody,
-  NewAlignmentBody,
-  Present,
-  Tap,
-  TypedLevelBody,
-} from '@kivram/contract';
+import type { Reading } from '@kivram/core/aiming/reading';
+import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
+import type { AngleBody, LevelTableBody, TypedLevelBody } from '@kivram/contract/requests/level';
+import type { MarkBody, NewAlignmentBody } from '@kivram/contract/requests/work';
+import type { AimEvent, AlignmentSummary, Present, Tap } from '@kivram/contract/views/alignment';
+import type { LevelTableResult } from '@kivram/contract/views/level';
 import type { Logger } from 'pino';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
 import { isDatabaseGone, isDiskFull } from '../database/errors';
-import { AlignmentRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
 import { ensureComingPartitions } from '../database/readingPartition';
 import { storeReadings, type StoredReading } from '../database/readings';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import type { RadioReaders } from '../radio/reader';
 import { newSession, noteWays, takeTable, takeTyped, type AimSession, type AimViewer } from './aimSession';
 import { marksOf, radiosOf, readingPieces, summariseAlignment } from './alignmentViews';
@@ -378,6 +371,8 @@ export class AimSessions {
     this.sessions.delete(session.id);
     session.sources.close();
     for (const viewer of session.viewers) viewer.leave();
+    // A reading may be on its way to the database: when it is there, nobody is left to be shown it.
+    session.viewers.clear();
   }
 
   private tick(): void {

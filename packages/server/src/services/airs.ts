@@ -1,7 +1,9 @@
-import type { MapRadio } from '@kivram/contract';
-import type { Model } from '@kivram/core';
+import type { MapRadio } from '@kivram/contract/views/job';
+import type { Model } from '@kivram/core/gear/model';
 import type { Transaction } from 'sequelize';
-import { AirRow, GearModelRow, RadioRow } from '../database/models';
+import { AirRow } from '../database/models/air';
+import { GearModelRow } from '../database/models/gearModel';
+import { RadioRow } from '../database/models/radio';
 import { checkAir, type GearUse } from './gearChecks';
 import { viewAir } from './rowViews';
 

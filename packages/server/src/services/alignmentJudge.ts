@@ -1,20 +1,13 @@
 import { setImmediate } from 'node:timers/promises';
-import type { AlignmentEndResult, AlignmentSummary, LevelsFrom } from '@kivram/contract';
-import {
-  AimGuide,
-  aimPlanOf,
-  diagnoseEnds,
-  diagnosePeak,
-  replayInTurns,
-  type AimMark,
-  type End,
-  type LobePoint,
-  type Model,
-  type MountAxis,
-  type Reading,
-  type Sweep,
-} from '@kivram/core';
-import type { AlignmentPlan } from '../database/models';
+import type { AlignmentEndResult, AlignmentSummary, LevelsFrom } from '@kivram/contract/views/alignment';
+import { AimGuide, type AimMark } from '@kivram/core/aiming/aimGuide';
+import { aimPlanOf, replayInTurns } from '@kivram/core/aiming/alignment';
+import { diagnoseEnds, diagnosePeak, type Sweep } from '@kivram/core/aiming/diagnosis';
+import type { LobePoint } from '@kivram/core/aiming/lobeFit';
+import type { MountAxis, Reading } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
+import type { Model } from '@kivram/core/gear/model';
+import type { AlignmentPlan } from '../database/models/alignment';
 import type { LinkRecord } from './linkRecords';
 
 /** The last seconds of readings by which an end is judged. */

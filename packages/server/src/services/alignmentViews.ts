@@ -1,8 +1,12 @@
-import type { AlignmentSummary, AlignmentView, Tap } from '@kivram/contract';
-import type { End, Reading, Turning } from '@kivram/core';
+import type { AlignmentSummary, AlignmentView, Tap } from '@kivram/contract/views/alignment';
+import type { Reading, Turning } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 import { Op, type Transaction } from 'sequelize';
-import { AimMarkRow, AlignmentRow, LinkRow, ReadingRow } from '../database/models';
-import { notFound } from '../http/problem';
+import { AimMarkRow } from '../database/models/aimMark';
+import { AlignmentRow } from '../database/models/alignment';
+import { LinkRow } from '../database/models/link';
+import { ReadingRow } from '../database/models/reading';
+import { notFound } from '../http/apiProblem';
 
 /** Which radio is at which end of an alignment's link. */
 export interface RadioEnds {

@@ -1,8 +1,9 @@
-import type { Alternative, AlternativeFields } from '@kivram/contract';
+import type { Alternative, AlternativeFields } from '@kivram/contract/entities/alternative';
 import { Op, type Sequelize, type Transaction } from 'sequelize';
-import { AlternativeRow, LinkRow } from '../database/models';
+import { AlternativeRow } from '../database/models/alternative';
+import { LinkRow } from '../database/models/link';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { jobOf, lockVersion, madeBefore, makeChange } from './changes';
 
 /** More kept plans of one link nobody looks through. */

@@ -1,9 +1,9 @@
-import type { BenchRunView } from '@kivram/contract';
-import { runBench, type BenchRadio } from '@kivram/standin';
+import type { BenchRunView } from '@kivram/contract/views/link';
+import { runBench, type BenchRadio } from '@kivram/standin/radio/bench';
 import type { Sequelize } from 'sequelize';
-import { BenchRunRow } from '../database/models';
+import { BenchRunRow } from '../database/models/benchRun';
 import type { Author } from '../http/author';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { makeChange } from './changes';
 import { loadLink, type LinkRecord } from './linkRecords';
 import { recordBasis } from './linkStates';

@@ -1,9 +1,11 @@
-import type { Cable, CableFields } from '@kivram/contract';
-import type { GraphCable } from '@kivram/core';
+import type { Cable, CableFields } from '@kivram/contract/entities/need';
+import type { GraphCable } from '@kivram/core/topology/graph';
 import type { Sequelize, Transaction } from 'sequelize';
-import { CableRow, JobRow, PlaceRow } from '../database/models';
+import { CableRow } from '../database/models/cable';
+import { JobRow } from '../database/models/job';
+import { PlaceRow } from '../database/models/place';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { jobOf, lockVersion, madeBefore, makeChange } from './changes';
 
 /** Cables between the places of a job. */

@@ -1,19 +1,19 @@
+import { SpecRecord, type SpecFields } from '@kivram/contract/entities/spec';
+import type { ModelBody } from '@kivram/contract/requests/gear';
+import { check } from '@kivram/contract/validate';
 import {
-  check,
   gearDocumentFormat,
   gearDocumentVersion,
-  SpecRecord,
   type CatalogueEntry,
   type GearDocument,
-  type ModelBody,
   type ModelsImport,
-  type SpecFields,
-} from '@kivram/contract';
-import { checkSpec, type Model } from '@kivram/core';
+} from '@kivram/contract/views/gear';
+import type { Model } from '@kivram/core/gear/model';
+import { checkSpec } from '@kivram/core/gear/plausible';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { GearModelRow } from '../database/models';
+import { GearModelRow } from '../database/models/gearModel';
 import type { Author } from '../http/author';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
 import { makeOnce } from './changes';
 import { keepModel, newestModels } from './gear';
 import { notPossible } from './gearChecks';

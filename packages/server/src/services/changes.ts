@@ -1,8 +1,11 @@
 import { QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
-import { ChangeRow, EventRow, JobRow } from '../database/models';
-import { nameOfField, unitOfField, type EventKind } from '@kivram/contract';
+import { ChangeRow } from '../database/models/change';
+import { EventRow } from '../database/models/event';
+import { JobRow } from '../database/models/job';
+import type { EventKind } from '@kivram/contract/entities/event';
+import { nameOfField, unitOfField } from '@kivram/contract/fieldWords';
 import type { Author } from '../http/author';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
 
 /** A change in the making: its transaction, and the timeline that it leaves its lines in. */
 export interface Change {

@@ -1,4 +1,4 @@
-import type { Found } from '@kivram/contract';
+import type { Found } from '@kivram/contract/views/find';
 import { QueryTypes, type Sequelize } from 'sequelize';
 
 /** So many are shown; whoever wants others types more. */

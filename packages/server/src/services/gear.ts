@@ -1,6 +1,6 @@
-import type { Model } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { GearModelRow } from '../database/models';
+import { GearModelRow } from '../database/models/gearModel';
 import { sameJson } from './sameJson';
 
 /** The newest revision of every spec sheet. */

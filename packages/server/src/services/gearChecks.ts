@@ -1,16 +1,9 @@
-import {
-  airProblem,
-  channelCentresMHz,
-  channelFits,
-  checkShaft,
-  protocolWords,
-  rateSteps,
-  sendingChannel,
-  type Air,
-  type AirRole,
-  type Model,
-} from '@kivram/core';
-import { ApiProblem } from '../http/problem';
+import { airProblem, sendingChannel, type Air, type AirRole } from '@kivram/core/air/air';
+import { checkShaft } from '@kivram/core/budget/shaft';
+import { rateSteps, type Model } from '@kivram/core/gear/model';
+import { protocolWords } from '@kivram/core/radio/kinds';
+import { channelCentresMHz, channelFits } from '@kivram/core/spectrum/channel';
+import { ApiProblem } from '../http/apiProblem';
 
 /** A radio as far as its gear limits what may be planned for it. */
 export interface GearUse {

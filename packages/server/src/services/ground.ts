@@ -1,5 +1,5 @@
-import type { Position } from '@kivram/core';
-import { ApiProblem } from '../http/problem';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { ApiProblem } from '../http/apiProblem';
 import { terrainShelf } from '../terrain/shelf';
 
 /** The terrain's height there. @throws ApiProblem where no terrain is known */

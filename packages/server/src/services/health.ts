@@ -1,4 +1,4 @@
-import type { Health } from '@kivram/contract';
+import type { Health } from '@kivram/contract/views/terrain';
 import type { Sequelize } from 'sequelize';
 import type { AimSessions } from './aimSessions';
 

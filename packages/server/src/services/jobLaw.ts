@@ -1,8 +1,12 @@
-import type { JobLawView, LicenceBody, LicenceFields, LocalRuleBody, LocalRuleFields } from '@kivram/contract';
+import type { LicenceFields, LocalRuleFields } from '@kivram/contract/entities/law';
+import type { LicenceBody, LocalRuleBody } from '@kivram/contract/requests/law';
+import type { JobLawView } from '@kivram/contract/views/law';
 import type { Sequelize, Transaction } from 'sequelize';
-import { JobRow, LicenceRow, LocalRuleRow } from '../database/models';
+import { JobRow } from '../database/models/job';
+import { LicenceRow } from '../database/models/licence';
+import { LocalRuleRow } from '../database/models/localRule';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { differing, jobOf, lockVersion, madeBefore, makeChange, sentence } from './changes';
 import { lawInForce, notedLaw } from './law';
 

@@ -1,6 +1,9 @@
-import type { Cable, JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract';
-import { findLoops, routesFrom, steps, worstState, type FeedRate, type GraphLink, type Route } from '@kivram/core';
-import { NetworkRow, PlaceRow } from '../database/models';
+import type { Cable } from '@kivram/contract/entities/need';
+import type { JobLinks, LinkSummary, MapLink, NextMatter, TrafficView, Urgent } from '@kivram/contract/views/job';
+import { findLoops, routesFrom, type FeedRate, type GraphLink, type Route } from '@kivram/core/topology/graph';
+import { steps, worstState } from '@kivram/core/verdict/steps';
+import { NetworkRow } from '../database/models/network';
+import { PlaceRow } from '../database/models/place';
 import { cablesOf, graphCables } from './cables';
 import type { LinkLine, LinkMemos } from './linkMemos';
 

@@ -1,11 +1,13 @@
-import type { JobBody, NewJobBody } from '@kivram/contract';
+import type { JobBody, NewJobBody } from '@kivram/contract/requests/job';
 import type { Sequelize, Transaction } from 'sequelize';
-import { CrewMemberRow, EventRow, JobRow } from '../database/models';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
+import { JobRow } from '../database/models/job';
 import { documentOf } from '../formats/jobDocument/export';
 import { newIds, renamed } from '../formats/jobDocument/ids';
 import { insertDocument } from '../formats/jobDocument/import';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { defined, differing, lockVersion, makeChange, makeOnce, sentence } from './changes';
 
 /** Jobs themselves: begun, renamed, put away, removed. */

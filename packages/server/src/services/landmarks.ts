@@ -1,5 +1,7 @@
-import type { Landmark, LinkEnd, Place } from '@kivram/contract';
-import { landmarkIsSeen, landmarksOnBearing, type EndPrediction } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import type { Landmark, LinkEnd } from '@kivram/contract/views/link';
+import type { EndPrediction } from '@kivram/core/budget/prediction';
+import { landmarkIsSeen, landmarksOnBearing } from '@kivram/core/path/landmark';
 import { terrainShelf } from '../terrain/shelf';
 
 /** The nearest other place on an end's bearing that is seen from its antenna; null where there is none. */

@@ -1,7 +1,10 @@
-import type { KnownLaw, Licence, LocalRule } from '@kivram/contract';
-import type { RuleSet } from '@kivram/core';
+import type { Licence, LocalRule } from '@kivram/contract/entities/law';
+import type { KnownLaw } from '@kivram/contract/views/law';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { LicenceRow, LocalRuleRow, RuleSetRow } from '../database/models';
+import { LicenceRow } from '../database/models/licence';
+import { LocalRuleRow } from '../database/models/localRule';
+import { RuleSetRow } from '../database/models/ruleSet';
 import { shippedLaw } from './shippedLaw';
 
 /** Puts the law that ships with Kivram in. An edition that is there already is written again: with another Kivram its rules for fixed links may be others. */

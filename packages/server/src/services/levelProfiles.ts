@@ -1,17 +1,18 @@
+import { LevelProfileBody } from '@kivram/contract/requests/level';
+import { check } from '@kivram/contract/validate';
 import {
-  check,
-  LevelProfileBody,
   profileDocumentFormat,
   profileDocumentVersion,
   type LevelProfile,
   type ProfileDocument,
   type ProfilesImport,
-} from '@kivram/contract';
+} from '@kivram/contract/views/level';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { LevelProfileRow, LevelSourceRow } from '../database/models';
+import { LevelProfileRow } from '../database/models/levelProfile';
+import { LevelSourceRow } from '../database/models/levelSource';
 import type { Author } from '../http/author';
 import { isUuid } from '../http/serve';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
 import { makeOnce } from './changes';
 
 /** What a file of profiles may hold. */

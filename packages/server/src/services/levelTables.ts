@@ -1,8 +1,8 @@
-import type { LevelTableResult } from '@kivram/contract';
-import { ReadingRow } from '../database/models';
+import type { LevelTableResult } from '@kivram/contract/views/level';
+import { ReadingRow } from '../database/models/reading';
 import type { StoredReading } from '../database/readings';
 import type { LevelTable, TableLevel } from '../formats/levelTable';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import type { AlignmentClock } from './alignmentClock';
 
 /** A line may be so much ahead of this computer's clock, seconds: clocks differ. */

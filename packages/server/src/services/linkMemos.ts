@@ -1,8 +1,9 @@
-import { steps } from '@kivram/core';
+import { steps } from '@kivram/core/verdict/steps';
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { JobRow, type LinkMemo } from '../database/models';
+import { JobRow } from '../database/models/job';
+import type { LinkMemo } from '../database/models/linkMemo';
 import { onChange } from './changes';
 import { linksATurn, loadAirs, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, stateOf, type DoneRecords } from './linkStates';
@@ -200,7 +201,8 @@ async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<
 
 /** Every link with a key of all that its state rests on; links of one air rest on each other. */
 const keyedLines = `
-  WITH common AS (
+  -- What all links of a job share is put together once: woven into the statement, it was read, turned into text and hashed for every link.
+  WITH common AS MATERIALIZED (
     SELECT concat_ws('|', :build, :year, j.version, j.country, j.practice,
       (SELECT string_agg(concat_ws(':', country, valid_from, md5(rules::text)), ',' ORDER BY country, valid_from) FROM rule_set
         WHERE valid_from <= to_char(now(), 'YYYY-MM-DD') AND country IN (SELECT j.country UNION

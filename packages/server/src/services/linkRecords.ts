@@ -1,28 +1,26 @@
-import type { Licence, Link, LinkEnd, LinkTerrain, Obstacle, Place } from '@kivram/contract';
-import {
-  lawInJob,
-  lawOf,
-  licenceFor,
-  planOf,
-  tryPredict,
-  type Air as AirPlan,
-  type ClimateChoice,
-  type LinkPrediction,
-  type RuleSet,
-} from '@kivram/core';
+import type { Licence } from '@kivram/contract/entities/law';
+import type { Link } from '@kivram/contract/entities/link';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Place } from '@kivram/contract/entities/place';
+import type { LinkEnd, LinkTerrain } from '@kivram/contract/views/link';
+import type { Air as AirPlan } from '@kivram/core/air/air';
+import { planOf } from '@kivram/core/budget/plan';
+import { tryPredict, type LinkPrediction } from '@kivram/core/budget/prediction';
+import type { ClimateChoice } from '@kivram/core/propagation/climate';
+import { lawInJob } from '@kivram/core/spectrum/jobLaw';
+import { licenceFor } from '@kivram/core/spectrum/licence';
+import { lawOf, type RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { setImmediate } from 'node:timers/promises';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
-import {
-  AirRow,
-  GearModelRow,
-  JobRow,
-  LinkRow,
-  PlaceRow,
-  RadioRow,
-  SheetRow,
-  type TerrainFileRow,
-} from '../database/models';
-import { notFound } from '../http/problem';
+import { AirRow } from '../database/models/air';
+import { GearModelRow } from '../database/models/gearModel';
+import { JobRow } from '../database/models/job';
+import { LinkRow } from '../database/models/link';
+import { PlaceRow } from '../database/models/place';
+import { RadioRow } from '../database/models/radio';
+import { SheetRow } from '../database/models/sheet';
+import type { TerrainFileRow } from '../database/models/terrainFile';
+import { notFound } from '../http/apiProblem';
 import { terrainShelf } from '../terrain/shelf';
 import { lawInForce, notedLaw } from './law';
 import { obstaclesOf } from './obstacles';

@@ -1,31 +1,24 @@
-import type { AlignmentEndResult, LinkState } from '@kivram/contract';
-import {
-  basisOf,
-  checkBench,
-  directions,
-  ends,
-  licenceDaysLeft,
-  localDay,
-  needFadeDb,
-  needLoad,
-  planOf,
-  judgeSteps,
-  nextWork,
-  shareAir,
-  type Basis,
-  type Direction,
-  type End,
-  type Evidence,
-  type EvidenceKind,
-  type Finding,
-  type LinkFacts,
-  type PairingEnd,
-  type ProofTest,
-  type SharedRates,
-  type Sheet,
-} from '@kivram/core';
+import type { AlignmentEndResult } from '@kivram/contract/views/alignment';
+import type { LinkState } from '@kivram/contract/views/state';
+import { shareAir } from '@kivram/core/air/airtime';
+import { needLoad } from '@kivram/core/budget/airPrediction';
+import { needFadeDb } from '@kivram/core/budget/needFade';
+import { ends, planOf, type End } from '@kivram/core/budget/plan';
+import { basisOf, type Basis } from '@kivram/core/evidence/basis';
+import type { Evidence, EvidenceKind } from '@kivram/core/evidence/evidence';
+import { checkBench } from '@kivram/core/pairing/check';
+import type { Finding, PairingEnd } from '@kivram/core/pairing/pair';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import { licenceDaysLeft } from '@kivram/core/spectrum/licence';
+import { localDay } from '@kivram/core/units/moment';
+import { nextWork } from '@kivram/core/verdict/next';
+import { judgeSteps, type LinkFacts, type ProofTest, type SharedRates } from '@kivram/core/verdict/steps';
+import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { AlignmentRow, BenchRunRow, LinkRow, ThroughputTestRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
+import { BenchRunRow } from '../database/models/benchRun';
+import { LinkRow } from '../database/models/link';
+import { ThroughputTestRow } from '../database/models/throughputTest';
 import { predictionOf, type LinkRecord } from './linkRecords';
 import { siteFor } from './sites';
 

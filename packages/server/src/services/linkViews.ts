@@ -1,6 +1,9 @@
-import type { LinksOnAirView, ExpectedRates, LinkEnd, LinkView, Place, PlannedLink } from '@kivram/contract';
+import type { Place } from '@kivram/contract/entities/place';
+import type { LinksOnAirView, ExpectedRates, LinkEnd, LinkView, PlannedLink } from '@kivram/contract/views/link';
 import { Op } from 'sequelize';
-import { AlignmentRow, PlaceRow, ThroughputTestRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
+import { PlaceRow } from '../database/models/place';
+import { ThroughputTestRow } from '../database/models/throughputTest';
 import { alternativesOf, viewAlternative } from './alternatives';
 import { summariseAlignment } from './alignmentViews';
 import { landmarkFor } from './landmarks';

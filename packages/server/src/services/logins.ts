@@ -1,8 +1,10 @@
-import type { LoginBody, LoginView } from '@kivram/contract';
+import type { LoginBody } from '@kivram/contract/requests/login';
+import type { LoginView } from '@kivram/contract/views/link';
 import type { Sequelize } from 'sequelize';
-import { RadioLoginRow, RadioRow } from '../database/models';
+import { RadioRow } from '../database/models/radio';
+import { RadioLoginRow } from '../database/models/radioLogin';
 import type { Author } from '../http/author';
-import { changedMeanwhile } from '../http/problem';
+import { changedMeanwhile } from '../http/apiProblem';
 import { jobOf, makeChange } from './changes';
 import { noteOnLinks } from './plans';
 

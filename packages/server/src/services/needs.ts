@@ -1,8 +1,14 @@
-import type { KeptNeed, NeedsView, PlaceNeedBody, PlannedNeedsBody } from '@kivram/contract';
+import type { KeptNeed } from '@kivram/contract/entities/need';
+import type { PlaceNeedBody, PlannedNeedsBody } from '@kivram/contract/requests/need';
+import type { NeedsView } from '@kivram/contract/views/need';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { JobRow, LinkRow, NetworkRow, PlaceNeedRow, PlaceRow } from '../database/models';
+import { JobRow } from '../database/models/job';
+import { LinkRow } from '../database/models/link';
+import { NetworkRow } from '../database/models/network';
+import { PlaceRow } from '../database/models/place';
+import { PlaceNeedRow } from '../database/models/placeNeed';
 import type { Author } from '../http/author';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
 import { differing, jobOf, lockVersion, makeChange, sentence } from './changes';
 import { cablesOf } from './cables';
 import type { LinkMemos } from './linkMemos';

@@ -1,8 +1,11 @@
-import type { Obstacle, ObstacleBody, ObstacleFields } from '@kivram/contract';
-import { obstacleRules, type ObstacleKind } from '@kivram/core';
+import type { Obstacle, ObstacleFields } from '@kivram/contract/entities/obstacle';
+import type { ObstacleBody } from '@kivram/contract/requests/obstacle';
+import type { ObstacleKind } from '@kivram/core/path/obstacle';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 import type { Sequelize, Transaction } from 'sequelize';
-import { JobRow, ObstacleRow } from '../database/models';
-import { ApiProblem, notFound } from '../http/problem';
+import { JobRow } from '../database/models/job';
+import { ObstacleRow } from '../database/models/obstacle';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import type { Author } from '../http/author';
 import { differing, jobOf, lockVersion, makeChange, sentence } from './changes';
 

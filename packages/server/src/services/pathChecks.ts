@@ -1,9 +1,12 @@
-import type { PathCheck, PathCheckBody } from '@kivram/contract';
-import { faultsOf, judgeInstruments, planOf, predictInstruments, type InstrumentPrediction } from '@kivram/core';
+import type { PathCheckBody } from '@kivram/contract/requests/pathCheck';
+import type { PathCheck } from '@kivram/contract/views/pathCheck';
+import { planOf } from '@kivram/core/budget/plan';
+import { judgeInstruments, predictInstruments, type InstrumentPrediction } from '@kivram/core/instruments/school';
+import { faultsOf } from '@kivram/core/instruments/setup';
 import type { Sequelize } from 'sequelize';
-import { PathCheckRow } from '../database/models';
+import { PathCheckRow } from '../database/models/pathCheck';
 import type { Author } from '../http/author';
-import { ApiProblem } from '../http/problem';
+import { ApiProblem } from '../http/apiProblem';
 import { makeChange } from './changes';
 import { loadLink, type LinkRecord } from './linkRecords';
 

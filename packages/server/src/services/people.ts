@@ -1,17 +1,13 @@
-import type {
-  InvitationView,
-  JobRole,
-  NewPersonBody,
-  PeopleView,
-  PersonBody,
-  PersonView,
-  SessionLine,
-} from '@kivram/contract';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
+import type { NewPersonBody, PersonBody } from '@kivram/contract/requests/people';
+import type { InvitationView, PeopleView, PersonView, SessionLine } from '@kivram/contract/views/people';
 import { createHash, randomBytes } from 'node:crypto';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { CrewMemberRow, JobRow, PersonRow } from '../database/models';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { JobRow } from '../database/models/job';
+import { PersonRow } from '../database/models/person';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import type { Who } from '../http/who';
 import { jobOf, lockJob, makeChange } from './changes';
 

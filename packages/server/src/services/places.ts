@@ -1,7 +1,10 @@
-import type { ImportPlacesBody, NewPlaceBody, PlaceBody, PlacesImport } from '@kivram/contract';
+import type { ImportPlacesBody, NewPlaceBody, PlaceBody } from '@kivram/contract/requests/place';
+import type { PlacesImport } from '@kivram/contract/views/terrain';
 import type { Sequelize } from 'sequelize';
-import { JobRow, PlaceRow, RadioRow } from '../database/models';
-import { ApiProblem, notFound } from '../http/problem';
+import { JobRow } from '../database/models/job';
+import { PlaceRow } from '../database/models/place';
+import { RadioRow } from '../database/models/radio';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import type { Intake } from '../intake/intake';
 import { terrainShelf } from '../terrain/shelf';
 import type { Author } from '../http/author';

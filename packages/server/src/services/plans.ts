@@ -1,18 +1,18 @@
-import type { LinkPlanBody, MountBody, RadioBody } from '@kivram/contract';
-import { ends, radioBasisOf, type End } from '@kivram/core';
+import type { LinkPlanBody, RadioBody } from '@kivram/contract/requests/plan';
+import type { MountBody } from '@kivram/contract/requests/work';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { radioBasisOf } from '@kivram/core/evidence/basis';
 import { Op, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
-import {
-  AirRow,
-  AlignmentRow,
-  BenchRunRow,
-  GearModelRow,
-  LinkRow,
-  PlaceRow,
-  RadioRow,
-  ThroughputTestRow,
-} from '../database/models';
+import { AirRow } from '../database/models/air';
+import { AlignmentRow } from '../database/models/alignment';
+import { BenchRunRow } from '../database/models/benchRun';
+import { GearModelRow } from '../database/models/gearModel';
+import { LinkRow } from '../database/models/link';
+import { PlaceRow } from '../database/models/place';
+import { RadioRow } from '../database/models/radio';
+import { ThroughputTestRow } from '../database/models/throughputTest';
 import type { Author } from '../http/author';
-import { notFound } from '../http/problem';
+import { notFound } from '../http/apiProblem';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Change, type Difference } from './changes';
 import { checkWholeAir } from './airs';
 import { checkRide, notPossible } from './gearChecks';

@@ -1,8 +1,14 @@
-import type { RemovalView } from '@kivram/contract';
+import type { RemovalView } from '@kivram/contract/views/job';
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
-import { LinkRow, NetworkRow, ObstacleRow, PhotoRow, PlaceRow, RadioRow, VisitRow } from '../database/models';
+import { LinkRow } from '../database/models/link';
+import { NetworkRow } from '../database/models/network';
+import { ObstacleRow } from '../database/models/obstacle';
+import { PhotoRow } from '../database/models/photo';
+import { PlaceRow } from '../database/models/place';
+import { RadioRow } from '../database/models/radio';
+import { VisitRow } from '../database/models/visit';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { jobOf, lockVersion, madeBefore, makeChange, type Change } from './changes';
 
 /** What is to go: links with what is theirs, places, obstacles. */

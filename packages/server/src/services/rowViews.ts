@@ -1,6 +1,18 @@
-import type { Air, Job, Link, Place, Radio, SheetRevision, ThroughputTest } from '@kivram/contract';
-import type { Sheet } from '@kivram/core';
-import type { AirRow, JobRow, LinkRow, PlaceRow, RadioRow, SheetRow, ThroughputTestRow } from '../database/models';
+import type { Air } from '@kivram/contract/entities/air';
+import type { Job } from '@kivram/contract/entities/job';
+import type { Link } from '@kivram/contract/entities/link';
+import type { Place } from '@kivram/contract/entities/place';
+import type { Radio } from '@kivram/contract/entities/radio';
+import type { SheetRevision } from '@kivram/contract/views/link';
+import type { ThroughputTest } from '@kivram/contract/views/test';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { AirRow } from '../database/models/air';
+import type { JobRow } from '../database/models/job';
+import type { LinkRow } from '../database/models/link';
+import type { PlaceRow } from '../database/models/place';
+import type { RadioRow } from '../database/models/radio';
+import type { SheetRow } from '../database/models/sheet';
+import type { ThroughputTestRow } from '../database/models/throughputTest';
 
 // Rows as they cross the wire: without what is the server's own business.
 

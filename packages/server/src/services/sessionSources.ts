@@ -1,5 +1,8 @@
-import { ends, otherEnd, type AngleSource, type End, type LevelWay, type Reading } from '@kivram/core';
-import type { AimEvent, AngleBody } from '@kivram/contract';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { AngleSource, Reading } from '@kivram/core/aiming/reading';
+import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
+import type { AngleBody } from '@kivram/contract/requests/level';
+import type { AimEvent } from '@kivram/contract/views/alignment';
 import { readInTime, type RadioReader, type RadioReaders } from '../radio/reader';
 import type { RadioEnds } from './alignmentViews';
 

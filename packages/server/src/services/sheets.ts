@@ -1,21 +1,19 @@
-import type { LinkEnd, Revealed, RevealedView, SaveSheetsBody } from '@kivram/contract';
-import {
-  AddressError,
-  ends,
-  hidePassphrase,
-  proposeSheets,
-  readHidden,
-  type AddressPlan,
-  type End,
-  type Sheet,
-  type SheetWish,
-} from '@kivram/core';
+import type { SaveSheetsBody } from '@kivram/contract/sheet';
+import type { LinkEnd, Revealed, RevealedView } from '@kivram/contract/views/link';
+import type { AddressPlan } from '@kivram/core/addressing/proposal';
+import { AddressError } from '@kivram/core/addressing/subnet';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { hidePassphrase, readHidden } from '@kivram/core/pairing/hiddenPassphrase';
+import { proposeSheets, type SheetWish } from '@kivram/core/pairing/proposal';
+import type { Sheet } from '@kivram/core/pairing/sheet';
 import { randomBytes } from 'node:crypto';
 import { Op, type Sequelize } from 'sequelize';
-import { RadioLoginRow, RadioRow, SheetRow } from '../database/models';
+import { RadioRow } from '../database/models/radio';
+import { RadioLoginRow } from '../database/models/radioLogin';
+import { SheetRow } from '../database/models/sheet';
 import type { Author } from '../http/author';
 import { vault } from '../secrets/vault';
-import { ApiProblem, changedMeanwhile } from '../http/problem';
+import { ApiProblem, changedMeanwhile } from '../http/apiProblem';
 import { makeChange } from './changes';
 import { networkOf } from './networks';
 import { latestSheets, loadLink, loadWithSharers, type LinkRecord } from './linkRecords';

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { RuleSet, SpectrumRule } from '@kivram/core';
+import type { RuleSet, SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 import { readRegulatoryDb } from '../formats/law/regulatoryDb';
 
 /** The world, for radios that do not know where they are: no country. */

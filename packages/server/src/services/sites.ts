@@ -1,6 +1,6 @@
-import type { Site } from '@kivram/core';
+import type { Site } from '@kivram/core/pairing/site';
 import { QueryTypes, type Sequelize } from 'sequelize';
-import { NetworkRow } from '../database/models';
+import { NetworkRow } from '../database/models/network';
 import { networkOf } from './networks';
 
 /** What a job's site has already: its network, and who has which address. */

@@ -1,23 +1,14 @@
-import type {
-  AskDeviceBody,
-  DeviceAnswer,
-  LevelSourceBody,
-  LevelSourcesView,
-  LevelSourceView,
-  SourceSecret,
-} from '@kivram/contract';
-import { levelWayWords, otherEnd, type End } from '@kivram/core';
+import type { AskDeviceBody, LevelSourceBody } from '@kivram/contract/requests/level';
+import type { DeviceAnswer, LevelSourcesView, LevelSourceView, SourceSecret } from '@kivram/contract/views/level';
+import { levelWayWords } from '@kivram/core/aiming/levelWay';
+import { otherEnd, type End } from '@kivram/core/budget/plan';
 import type { Sequelize } from 'sequelize';
-import {
-  LevelProfileRow,
-  LevelSourceRow,
-  LinkRow,
-  RadioRow,
-  type SourceSecrets,
-  type SourceSetting,
-} from '../database/models';
+import { LevelProfileRow } from '../database/models/levelProfile';
+import { LevelSourceRow, type SourceSecrets, type SourceSetting } from '../database/models/levelSource';
+import { LinkRow } from '../database/models/link';
+import { RadioRow } from '../database/models/radio';
 import type { Author } from '../http/author';
-import { ApiProblem, changedMeanwhile, notFound } from '../http/problem';
+import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
 import { DeviceError } from '../radio/devices/device';
 import { addressOf, OutsideError } from '../radio/devices/whereabouts';
 import type { LevelSources } from '../radio/levelSources';

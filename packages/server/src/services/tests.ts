@@ -1,19 +1,17 @@
-import {
-  judgeThroughput,
-  planOf,
-  toMbps,
-  tryPredict,
-  unitConfusion,
-  type Direction,
-  type DirectionExpectation,
-  type EvidenceKind,
-  type LinkPlan,
-  type RunConditions,
-} from '@kivram/core';
-import type { HandTestBody, ImportTestBody, ThroughputTest } from '@kivram/contract';
+import { planOf, type LinkPlan } from '@kivram/core/budget/plan';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import type { EvidenceKind } from '@kivram/core/evidence/evidence';
+import type { DirectionExpectation } from '@kivram/core/throughput/expectation';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import { toMbps, unitConfusion } from '@kivram/core/throughput/unit';
+import { judgeThroughput, type Direction } from '@kivram/core/verdict/throughputVerdict';
+import type { HandTestBody, ImportTestBody } from '@kivram/contract/requests/test';
+import type { ThroughputTest } from '@kivram/contract/views/test';
 import { createHash } from 'node:crypto';
 import type { Sequelize } from 'sequelize';
-import { AlignmentRow, NetworkRow, ThroughputTestRow } from '../database/models';
+import { AlignmentRow } from '../database/models/alignment';
+import { NetworkRow } from '../database/models/network';
+import { ThroughputTestRow } from '../database/models/throughputTest';
 import { readIperf3, type TestFile } from '../formats/iperf3';
 import type { Author } from '../http/author';
 import type { StandinWorlds } from '../radio/standinWorlds';

@@ -1,5 +1,6 @@
-import type { TimelineView } from '@kivram/contract';
-import { CrewMemberRow, type EventRow } from '../database/models';
+import type { TimelineView } from '@kivram/contract/views/job';
+import { CrewMemberRow } from '../database/models/crewMember';
+import type { EventRow } from '../database/models/event';
 import { viewMember } from './people';
 
 /** Events with the names of those who did them. */

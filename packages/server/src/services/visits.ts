@@ -1,10 +1,17 @@
-import type { NewVisitBody, Photo, PhotoBody, PhotoSubject, Visit, VisitBody, VisitsView } from '@kivram/contract';
-import { momentText } from '@kivram/core';
+import type { Photo, PhotoSubject, Visit } from '@kivram/contract/entities/visit';
+import type { NewVisitBody, PhotoBody, VisitBody } from '@kivram/contract/requests/visit';
+import type { VisitsView } from '@kivram/contract/views/visit';
+import { momentText } from '@kivram/core/units/moment';
 import type { Sequelize } from 'sequelize';
-import { CrewMemberRow, JobRow, PhotoRow, PlaceRow, RadioRow, VisitRow } from '../database/models';
+import { CrewMemberRow } from '../database/models/crewMember';
+import { JobRow } from '../database/models/job';
+import { PhotoRow } from '../database/models/photo';
+import { PlaceRow } from '../database/models/place';
+import { RadioRow } from '../database/models/radio';
+import { VisitRow } from '../database/models/visit';
 import type { ScaledPhoto } from '../formats/photo';
 import type { Author } from '../http/author';
-import { ApiProblem, notFound } from '../http/problem';
+import { ApiProblem, notFound } from '../http/apiProblem';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Difference } from './changes';
 import { viewMember } from './people';
 

@@ -1,7 +1,9 @@
-import { cellSizeM } from '@kivram/core';
+import { cellSizeM } from '@kivram/core/terrain/grid';
 import type { Sequelize, Transaction } from 'sequelize';
-import { TerrainFileRow, TerrainTileRow } from '../database/models';
-import { openTerrain, TerrainFileError, type OpenTerrain, type TerrainSource } from '../formats/terrain';
+import { TerrainFileRow } from '../database/models/terrainFile';
+import { TerrainTileRow } from '../database/models/terrainTile';
+import { openTerrain } from '../formats/terrain';
+import { TerrainFileError, type OpenTerrain, type TerrainSource } from '../formats/terrain/format';
 import { packTile, tileSide, tilesAcross } from './tile';
 
 /** What no ground on Earth is lower or higher than; used as void marks by files that do not say so. */

@@ -1,16 +1,11 @@
-import {
-  bilinearHeightM,
-  cellAt,
-  covers,
-  crsOf,
-  fromMercator,
-  profilePositions,
-  type GridFrame,
-  type Position,
-  type TerrainProfile,
-} from '@kivram/core';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { crsOf } from '@kivram/core/terrain/crs';
+import { bilinearHeightM, cellAt, covers, type GridFrame } from '@kivram/core/terrain/grid';
+import { fromMercator } from '@kivram/core/terrain/mercator';
+import { profilePositions, type TerrainProfile } from '@kivram/core/terrain/profile';
 import { LRUCache } from 'lru-cache';
-import { TerrainFileRow, TerrainTileRow } from '../database/models';
+import { TerrainFileRow } from '../database/models/terrainFile';
+import { TerrainTileRow } from '../database/models/terrainTile';
 import { tileSide, tilesAcross, unpackTile } from './tile';
 
 /** A window of heights in web Mercator, row by row from the north-west. */

@@ -1,4 +1,6 @@
-import type { Model, RuleSet, Sheet } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { Air, type AirEvent } from './air';
 import { StandinRadio } from './standinRadio';
 

@@ -1,4 +1,5 @@
-import type { Protocol, Security } from '@kivram/core';
+import type { Security } from '@kivram/core/pairing/sheet';
+import type { Protocol } from '@kivram/core/radio/kinds';
 
 /** What travels over the air between stand-in radios. */
 export interface Frame {

@@ -1,13 +1,9 @@
 import { createHmac } from 'node:crypto';
-import {
-  bandWords,
-  channelCentresMHz,
-  protocolWords,
-  securityWords,
-  type Model,
-  type RuleSet,
-  type Sheet,
-} from '@kivram/core';
+import { bandWords, type Model } from '@kivram/core/gear/model';
+import { securityWords, type Sheet } from '@kivram/core/pairing/sheet';
+import { protocolWords } from '@kivram/core/radio/kinds';
+import { channelCentresMHz } from '@kivram/core/spectrum/channel';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import type { Air, Listener } from './air';
 import type { Carrier, EthernetFrame, Frame, FrameBody } from './frame';
 

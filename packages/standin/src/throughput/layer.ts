@@ -1,4 +1,4 @@
-import type { Model } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
 
 /** One step as the stand-in sends it: bits that a symbol carries, and the level at which a tenth of the frames is lost. */
 export interface SendStep {

@@ -1,4 +1,5 @@
-import type { Model, Protocol } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
+import type { Protocol } from '@kivram/core/radio/kinds';
 import { Random } from '../random';
 import { ContentionTurns, SlotTurns, type Turns } from './channel';
 import { layerOf, type Layer } from './layer';

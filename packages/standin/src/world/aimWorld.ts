@@ -1,11 +1,14 @@
-import { ends, type End, type MountAxis, type Reading } from '@kivram/core';
+import type { MountAxis, Reading } from '@kivram/core/aiming/reading';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { Random } from '../random';
 import { patternLossDb, type Antenna } from './antenna';
-import { makeFading, type Fading, type FadingSetup } from './fading';
+import { makeFading, type FadingSetup } from './fading';
+import type { Fading } from './fading/fading';
 import { Meter, type MeterSetup } from './meter/meter';
 import { Bolts, type BoltsSetup } from './mount/bolts';
 import { MountAxis as Mount } from './mount/mountAxis';
-import { makePhone, type Phone, type PhoneSetup } from './phone';
+import { makePhone, type PhoneSetup } from './phone';
+import type { Phone } from './phone/phone';
 
 /** One end of the stand-in world. Angles are relative to the true direction of the other end. */
 export interface WorldEnd {

@@ -1,4 +1,4 @@
-import type { CableKind, CableRun } from '@kivram/core';
+import type { CableKind, CableRun } from '@kivram/core/gear/cable';
 
 /** Frequencies of the table, MHz. */
 const atMHz = [100, 400, 1000, 2400, 6000];

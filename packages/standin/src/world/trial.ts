@@ -1,13 +1,7 @@
-import {
-  AimGuide,
-  clearWithinDb,
-  scaleNotchDeg,
-  sweepSeconds,
-  type AimStep,
-  type AngleSource,
-  type MountAxis,
-  type Reading,
-} from '@kivram/core';
+import { AimGuide, type AimStep } from '@kivram/core/aiming/aimGuide';
+import { clearWithinDb } from '@kivram/core/aiming/diagnosis';
+import { sweepSeconds } from '@kivram/core/aiming/guide';
+import { scaleNotchDeg, type AngleSource, type MountAxis, type Reading } from '@kivram/core/aiming/reading';
 import { Random } from '../random';
 import { AimWorld, usualConditions, type WorldConditions, type WorldEnd } from './aimWorld';
 import type { Antenna } from './antenna';

@@ -1,22 +1,12 @@
-import {
-  routes,
-  fillPath,
-  type AimEvent,
-  type AlignmentView,
-  type Present,
-  type Problem,
-  type Tap,
-} from '@kivram/contract';
-import {
-  AimGuide,
-  crewWords,
-  replayAim,
-  type AimPlan,
-  type CrewWord,
-  type End,
-  type LevelWay,
-  type Reading,
-} from '@kivram/core';
+import type { Problem } from '@kivram/contract/problem';
+import { routes } from '@kivram/contract/routes';
+import { fillPath } from '@kivram/contract/routes/route';
+import type { AimEvent, AlignmentView, Present, Tap } from '@kivram/contract/views/alignment';
+import { AimGuide, crewWords, type AimPlan, type CrewWord } from '@kivram/core/aiming/aimGuide';
+import { replayAim } from '@kivram/core/aiming/alignment';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { Reading } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 import { call } from '../api';
 
 /** Levels of both ends at one moment, for the trace. */
@@ -34,6 +24,9 @@ const staleMs = 1000;
 /** How often that is looked at, and how soon what failed is tried again, ms. */
 const lookMs = 200;
 const againMs = 1000;
+
+/** Readings that come sooner after each other are drawn at once, ms: radios tell ten a second, and more come only in bursts. */
+const drawMs = 80;
 
 const isCall = (kind: string): kind is CrewWord => (crewWords as readonly string[]).includes(kind);
 
@@ -67,6 +60,9 @@ export class AimFeed {
   /** when a reading last came, by the page's monotonic clock */
   private heardAt = performance.now();
   private trouble: string | null = null;
+  /** when listeners were told last, and what will tell them of readings that came since */
+  private toldAt = -Infinity;
+  private telling: ReturnType<typeof setTimeout> | undefined;
   private stopped = false;
   private timers: ReturnType<typeof setInterval>[] = [];
   /** ids of the taps that the guide has heard: one may come twice, in the past and in the stream */
@@ -96,6 +92,7 @@ export class AimFeed {
       this.stopped = true;
       this.source?.close();
       for (const timer of this.timers) clearInterval(timer);
+      clearTimeout(this.telling);
       this.timers = [];
     };
   }
@@ -211,6 +208,7 @@ export class AimFeed {
       this.heardAt = performance.now();
       this.trouble = null;
       this.silence = null;
+      return this.tellSoon();
     }
     this.tell();
   }
@@ -250,7 +248,16 @@ export class AimFeed {
     while (this.trace.length && (this.trace[0]?.tS ?? 0) < reading.tS - traceSeconds) this.trace.shift();
   }
 
+  private tellSoon(): void {
+    const restMs = this.toldAt + drawMs - performance.now();
+    if (restMs <= 0) this.tell();
+    else this.telling ??= setTimeout(() => this.tell(), restMs);
+  }
+
   private tell(): void {
+    clearTimeout(this.telling);
+    this.telling = undefined;
+    this.toldAt = performance.now();
     this.version++;
     for (const listener of this.listeners) listener();
   }

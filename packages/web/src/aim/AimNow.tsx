@@ -1,5 +1,8 @@
-import type { LinkView } from '@kivram/contract';
-import { otherEnd, type Advice, type AimGuide, type AngleSource, type End } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { Advice } from '@kivram/core/aiming/advice';
+import type { AimGuide } from '@kivram/core/aiming/aimGuide';
+import type { AngleSource } from '@kivram/core/aiming/reading';
+import { otherEnd, type End } from '@kivram/core/budget/plan';
 import { Figure, typeset } from '../parts/Figure';
 import { SourceButton } from '../levels/SourceButton';
 import type { AimFeed } from './AimFeed';

@@ -1,5 +1,10 @@
-import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract';
-import { levelWayWords, momentText, withMinus, type Diagnosis, type End, type State } from '@kivram/core';
+import type { AlignmentEndResult, AlignmentSummary } from '@kivram/contract/views/alignment';
+import type { Diagnosis } from '@kivram/core/aiming/diagnoses';
+import { levelWayWords } from '@kivram/core/aiming/levelWay';
+import type { End } from '@kivram/core/budget/plan';
+import { momentText } from '@kivram/core/units/moment';
+import { withMinus } from '@kivram/core/units/number';
+import type { State } from '@kivram/core/verdict/verdict';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
 import { StateMark } from '../parts/StateMark';

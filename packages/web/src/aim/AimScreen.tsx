@@ -8,7 +8,7 @@ import { LiveAim } from './LiveAim';
 import { StartAim } from './StartAim';
 import './aim.css';
 import { Working } from '../parts/Only';
-import type { LinkView } from '@kivram/contract';
+import type { LinkView } from '@kivram/contract/views/link';
 import { lazy, Suspense, useState } from 'react';
 
 /** Aiming: begin, follow the words, end; the stand-in's hands stand apart below. */

@@ -1,5 +1,7 @@
-import type { MarkBody } from '@kivram/contract';
-import type { Advice, AimStep, AngleSource, Turning } from '@kivram/core';
+import type { MarkBody } from '@kivram/contract/requests/work';
+import type { Advice } from '@kivram/core/aiming/advice';
+import type { AimStep } from '@kivram/core/aiming/aimGuide';
+import type { AngleSource, Turning } from '@kivram/core/aiming/reading';
 import { side } from './words';
 
 interface Props {

@@ -1,5 +1,8 @@
-import type { LinkView } from '@kivram/contract';
-import { aimByEye, ends, lonePlan, otherEnd, type LinkPrediction } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { aimByEye } from '@kivram/core/aiming/eye';
+import { lonePlan } from '@kivram/core/aiming/lone';
+import { ends, otherEnd } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { Figure } from '../parts/Figure';
 
 /** How one person does it with the fewest ways between the ends. */

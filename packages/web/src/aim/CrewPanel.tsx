@@ -1,5 +1,6 @@
-import type { MarkBody } from '@kivram/contract';
-import { crewWords, ends, otherEnd, type CrewWord, type End } from '@kivram/core';
+import type { MarkBody } from '@kivram/contract/requests/work';
+import { crewWords, type CrewWord } from '@kivram/core/aiming/aimGuide';
+import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
 import type { AimFeed } from './AimFeed';
 import type { Place } from './place';
 import { callWords, heardWords } from './words';

@@ -1,5 +1,8 @@
-import { routes, type HandsView, type LinkView } from '@kivram/contract';
-import { sweepSeconds, type End, type MountAxis } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { HandsView, LinkView } from '@kivram/contract/views/link';
+import { sweepSeconds } from '@kivram/core/aiming/guide';
+import type { MountAxis } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { call } from '../api';

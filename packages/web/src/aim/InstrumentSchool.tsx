@@ -1,18 +1,12 @@
-import { check, PathCheckBody, routes, type LinkView } from '@kivram/contract';
-import {
-  averageCounts,
-  faultsOf,
-  instrumentSteps,
-  judgeInstruments,
-  otherEnd,
-  planOf,
-  predictInstruments,
-  sendingChannel,
-  usualSetup,
-  withMinus,
-  type End,
-  type InstrumentSetup,
-} from '@kivram/core';
+import { PathCheckBody } from '@kivram/contract/requests/pathCheck';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { LinkView } from '@kivram/contract/views/link';
+import { sendingChannel } from '@kivram/core/air/air';
+import { otherEnd, planOf, type End } from '@kivram/core/budget/plan';
+import { instrumentSteps, judgeInstruments, predictInstruments } from '@kivram/core/instruments/school';
+import { averageCounts, faultsOf, usualSetup, type InstrumentSetup } from '@kivram/core/instruments/setup';
+import { withMinus } from '@kivram/core/units/number';
 import { Button, Checkbox } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';

@@ -1,5 +1,12 @@
-import { routes, type AlignmentSummary, type LinkView, type MarkBody } from '@kivram/contract';
-import { aimByEye, withMinus, type AngleSource, type End, type LinkPrediction, type Turning } from '@kivram/core';
+import type { MarkBody } from '@kivram/contract/requests/work';
+import { routes } from '@kivram/contract/routes';
+import type { AlignmentSummary } from '@kivram/contract/views/alignment';
+import type { LinkView } from '@kivram/contract/views/link';
+import { aimByEye } from '@kivram/core/aiming/eye';
+import type { AngleSource, Turning } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { newId } from '../changeId';

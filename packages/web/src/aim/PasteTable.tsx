@@ -1,5 +1,6 @@
-import { routes, type LevelTableResult } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { LevelTableResult } from '@kivram/contract/views/level';
+import type { End } from '@kivram/core/budget/plan';
 import { Button, Textarea } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';

@@ -1,4 +1,5 @@
-import type { End, LevelWay } from '@kivram/core';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { End } from '@kivram/core/budget/plan';
 import { typeset } from '../parts/Figure';
 import { usePhoneAngle } from './usePhoneAngle';
 

@@ -1,5 +1,8 @@
-import { routes, type LinkView } from '@kivram/contract';
-import { aimByEye, type AngleSource, type LinkPrediction } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView } from '@kivram/contract/views/link';
+import { aimByEye } from '@kivram/core/aiming/eye';
+import type { AngleSource } from '@kivram/core/aiming/reading';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { Button, Radio, Select } from '@mantine/core';
 import { useState } from 'react';
 import { Facing } from '../parts/Facing';

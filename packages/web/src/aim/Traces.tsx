@@ -1,4 +1,5 @@
-import type { AimGuide, End } from '@kivram/core';
+import type { AimGuide } from '@kivram/core/aiming/aimGuide';
+import type { End } from '@kivram/core/budget/plan';
 import { useMemo } from 'react';
 import { Chart } from '../parts/Chart';
 import type { AimFeed } from './AimFeed';

@@ -1,5 +1,5 @@
-import { routes } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { End } from '@kivram/core/budget/plan';
 import { useRef, useState } from 'react';
 import { call } from '../api';
 import { newId } from '../changeId';

@@ -1,5 +1,7 @@
 import type { EChartsCoreOption } from 'echarts/core';
-import { apertureLossDb, type End, type LobePoint } from '@kivram/core';
+import type { LobePoint } from '@kivram/core/aiming/lobeFit';
+import { apertureLossDb } from '@kivram/core/antenna/mainLobe';
+import type { End } from '@kivram/core/budget/plan';
 import { axisFigure, chartFont, themeColour } from '../parts/Chart';
 import type { TracePoint } from './AimFeed';
 

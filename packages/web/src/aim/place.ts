@@ -1,4 +1,4 @@
-import type { End } from '@kivram/core';
+import type { End } from '@kivram/core/budget/plan';
 import { useState } from 'react';
 
 /** Where whoever holds this device is; `both` for somebody who is alone and goes from one end to the other. */

@@ -1,4 +1,4 @@
-import type { Advice } from '@kivram/core';
+import type { Advice } from '@kivram/core/aiming/advice';
 import { describe, expect, it } from 'vitest';
 import { pitchHz, soundOf } from './sound';
 import { ToneSequence, type Audio } from './ToneSequence';

@@ -1,4 +1,5 @@
-import type { Advice, MountAxis } from '@kivram/core';
+import type { Advice } from '@kivram/core/aiming/advice';
+import type { MountAxis } from '@kivram/core/aiming/reading';
 
 /** What is heard of an advice: notes one after the other, again and again. */
 export interface Sound {

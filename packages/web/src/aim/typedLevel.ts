@@ -1,4 +1,4 @@
-import { NumberError, parseNumber } from '@kivram/core';
+import { NumberError, parseNumber } from '@kivram/core/units/number';
 
 /** What receivers show, dBm. */
 const [leastDbm, mostDbm] = [-120, -1];

@@ -1,5 +1,7 @@
-import type { AlignmentSummary, LinkView } from '@kivram/contract';
-import { aimPlanOf, type LinkPrediction } from '@kivram/core';
+import type { AlignmentSummary } from '@kivram/contract/views/alignment';
+import type { LinkView } from '@kivram/contract/views/link';
+import { aimPlanOf } from '@kivram/core/aiming/alignment';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { useRefresh } from '../queries';
 import { AimFeed } from './AimFeed';

@@ -1,5 +1,6 @@
-import { routes } from '@kivram/contract';
-import { flatterSide, pointingOf, Unwrapped, type End, type PhoneSide } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import { flatterSide, pointingOf, Unwrapped, type PhoneSide } from '@kivram/core/aiming/phoneAttitude';
+import type { End } from '@kivram/core/budget/plan';
 import { useEffect, useState } from 'react';
 import { call } from '../api';
 

@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { useEffect, useState } from 'react';
 import { call } from '../api';
 import { newId } from '../changeId';

@@ -1,4 +1,4 @@
-import type { End } from '@kivram/core';
+import type { End } from '@kivram/core/budget/plan';
 import { useEffect } from 'react';
 import type { AimFeed } from './AimFeed';
 import { pitchHz, soundOf } from './sound';

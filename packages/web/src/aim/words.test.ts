@@ -1,4 +1,4 @@
-import type { Action, Advice } from '@kivram/core';
+import type { Action, Advice } from '@kivram/core/aiming/advice';
 import { describe, expect, it } from 'vitest';
 import { reason, sentence, side, stepName } from './words';
 

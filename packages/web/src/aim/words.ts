@@ -1,16 +1,9 @@
-import type {
-  Advice,
-  AimGuide,
-  AimStep,
-  AngleSource,
-  CrewWord,
-  End,
-  LevelWay,
-  MountAxis,
-  Reading,
-  Stray,
-  Turning,
-} from '@kivram/core';
+import type { Advice } from '@kivram/core/aiming/advice';
+import type { AimGuide, AimStep, CrewWord } from '@kivram/core/aiming/aimGuide';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
+import type { AngleSource, MountAxis, Reading, Turning } from '@kivram/core/aiming/reading';
+import type { Stray } from '@kivram/core/aiming/strayWatch';
+import type { End } from '@kivram/core/budget/plan';
 
 const sides: Record<MountAxis, Record<'1' | '-1', string>> = {
   azimuth: { '1': 'right', '-1': 'left' },

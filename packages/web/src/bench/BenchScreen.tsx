@@ -1,14 +1,14 @@
-import { check, routes, SaveSheetsBody, type LinkEnd } from '@kivram/contract';
-import {
-  checkBench,
-  readHidden,
-  withMinus,
-  type End,
-  type Finding,
-  type PairingEnd,
-  type RuleSet,
-  type Sheet,
-} from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import { SaveSheetsBody } from '@kivram/contract/sheet';
+import { check } from '@kivram/contract/validate';
+import type { LinkEnd } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
+import { checkBench } from '@kivram/core/pairing/check';
+import { readHidden } from '@kivram/core/pairing/hiddenPassphrase';
+import type { Finding, PairingEnd } from '@kivram/core/pairing/pair';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
+import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';

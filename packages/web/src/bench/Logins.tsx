@@ -1,5 +1,9 @@
-import { check, LoginBody, routes, type LinkView } from '@kivram/contract';
-import { ends, makePassphrase, type End } from '@kivram/core';
+import { LoginBody } from '@kivram/contract/requests/login';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { LinkView } from '@kivram/contract/views/link';
+import { ends, type End } from '@kivram/core/budget/plan';
+import { makePassphrase } from '@kivram/core/pairing/passphrase';
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Problem } from '../parts/Problem';

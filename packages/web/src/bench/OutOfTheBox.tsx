@@ -1,5 +1,6 @@
-import type { LinkEnd } from '@kivram/contract';
-import { ends, pairingKindWords, type Model } from '@kivram/core';
+import type { LinkEnd } from '@kivram/contract/views/link';
+import { ends } from '@kivram/core/budget/plan';
+import { pairingKindWords, type Model } from '@kivram/core/gear/model';
 
 /** What the spec sheets say of radios that come out of their boxes: where each is found, and how long it wants to be left alone. */
 export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {

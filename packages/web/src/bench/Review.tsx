@@ -1,4 +1,5 @@
-import type { End, Sheet } from '@kivram/core';
+import type { End } from '@kivram/core/budget/plan';
+import type { Sheet } from '@kivram/core/pairing/sheet';
 import { Button, Modal } from '@mantine/core';
 import { settingText, settingWords } from './sheetFields';
 

@@ -1,4 +1,4 @@
-import type { Sheet } from '@kivram/core';
+import type { Sheet } from '@kivram/core/pairing/sheet';
 import { describe, expect, it } from 'vitest';
 import { changesOf } from './Review';
 import { ruleBroken, settingText, sheetFields, type Field } from './sheetFields';

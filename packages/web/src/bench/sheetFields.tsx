@@ -1,15 +1,13 @@
-import type { FieldError, KnownLaw, LinkView } from '@kivram/contract';
-import {
-  bandWords,
-  channelCentresMHz,
-  maskText,
-  protocolWords,
-  readHidden,
-  roleWords,
-  securityWords,
-  type End,
-  type Sheet,
-} from '@kivram/core';
+import type { FieldError } from '@kivram/contract/problem';
+import type { KnownLaw } from '@kivram/contract/views/law';
+import type { LinkView } from '@kivram/contract/views/link';
+import { maskText } from '@kivram/core/addressing/subnet';
+import type { End } from '@kivram/core/budget/plan';
+import { bandWords } from '@kivram/core/gear/model';
+import { readHidden } from '@kivram/core/pairing/hiddenPassphrase';
+import { roleWords, securityWords, type Sheet } from '@kivram/core/pairing/sheet';
+import { protocolWords } from '@kivram/core/radio/kinds';
+import { channelCentresMHz } from '@kivram/core/spectrum/channel';
 import { MultiSelect, Select, Switch, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import type { Rule } from '../parts/Facing';

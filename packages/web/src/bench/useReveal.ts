@@ -1,4 +1,5 @@
-import { routes, type LinkView, type RevealedView } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView, RevealedView } from '@kivram/contract/views/link';
 import { useMutation } from '@tanstack/react-query';
 import { call } from '../api';
 import { useMay, useRefresh } from '../queries';

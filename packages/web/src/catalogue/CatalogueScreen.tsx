@@ -1,5 +1,8 @@
-import { routes, type CatalogueEntry } from '@kivram/contract';
-import { bandWords, poeWords, radioKinds } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { CatalogueEntry } from '@kivram/contract/views/gear';
+import { bandWords } from '@kivram/core/gear/model';
+import { poeWords } from '@kivram/core/gear/poe';
+import { radioKinds } from '@kivram/core/radio/kinds';
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Link } from 'react-router';

@@ -1,14 +1,8 @@
-import type { CatalogueEntry } from '@kivram/contract';
-import {
-  bandWords,
-  pairingKindWords,
-  poeWords,
-  protocolWords,
-  radioKinds,
-  rateSteps,
-  withMinus,
-  type Model,
-} from '@kivram/core';
+import type { CatalogueEntry } from '@kivram/contract/views/gear';
+import { bandWords, pairingKindWords, rateSteps, type Model } from '@kivram/core/gear/model';
+import { poeWords } from '@kivram/core/gear/poe';
+import { protocolWords, radioKinds } from '@kivram/core/radio/kinds';
+import { withMinus } from '@kivram/core/units/number';
 import { widthsText, widthText } from '../parts/channelText';
 
 /** What is compared, with how it is said; what a maker does not say is left blank. */

@@ -1,4 +1,5 @@
-import { cutWidthDeg, parseNsma, parsePatternCsv, PatternError, type AntennaPattern } from '@kivram/core';
+import { parseNsma } from '@kivram/core/antenna/nsma';
+import { cutWidthDeg, parsePatternCsv, PatternError, type AntennaPattern } from '@kivram/core/antenna/pattern';
 import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';

@@ -1,15 +1,7 @@
-import {
-  bandWords,
-  pairingKinds,
-  pairingKindWords,
-  phys,
-  poeKinds,
-  poeWords,
-  protocols,
-  protocolWords,
-  radioKinds,
-  type Phy,
-} from '@kivram/core';
+import { bandWords, pairingKinds, pairingKindWords } from '@kivram/core/gear/model';
+import { poeKinds, poeWords } from '@kivram/core/gear/poe';
+import { protocols, protocolWords, radioKinds } from '@kivram/core/radio/kinds';
+import { phys, type Phy } from '@kivram/core/radio/kinds/kind';
 import { Checkbox, NativeSelect, Switch, TextInput } from '@mantine/core';
 import { widthText } from '../parts/channelText';
 import { NumberField, type TypedNumber } from '../parts/NumberField';

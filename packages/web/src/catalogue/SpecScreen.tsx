@@ -1,5 +1,7 @@
-import { routes, type CatalogueEntry } from '@kivram/contract';
-import { checkSpec, type Model } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { CatalogueEntry } from '@kivram/contract/views/gear';
+import type { Model } from '@kivram/core/gear/model';
+import { checkSpec } from '@kivram/core/gear/plausible';
 import { Button, Modal } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import { radioKinds } from '@kivram/core';
+import { radioKinds } from '@kivram/core/radio/kinds';
 import { Button, Switch } from '@mantine/core';
 import { useState } from 'react';
 import { widthText } from '../parts/channelText';

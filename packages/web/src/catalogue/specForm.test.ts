@@ -1,4 +1,5 @@
-import { phys, type Model } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
+import { phys } from '@kivram/core/radio/kinds/kind';
 import { describe, expect, it } from 'vitest';
 import { cellKey, emptySpec, formOf, readSpec, standardSteps, widthsOf, type SpecForm } from './specForm';
 

@@ -1,16 +1,12 @@
-import { check, NewModelBody, type SpecFields } from '@kivram/contract';
-import {
-  narrowbandWidthsMHz,
-  radioKinds,
-  type AntennaPattern,
-  type Band,
-  type Model,
-  type PairingKind,
-  type Phy,
-  type PoeKind,
-  type Protocol,
-  type Sensitivity,
-} from '@kivram/core';
+import type { SpecFields } from '@kivram/contract/entities/spec';
+import { NewModelBody } from '@kivram/contract/requests/gear';
+import { check } from '@kivram/contract/validate';
+import type { AntennaPattern } from '@kivram/core/antenna/pattern';
+import type { Band, Model, PairingKind, Sensitivity } from '@kivram/core/gear/model';
+import type { PoeKind } from '@kivram/core/gear/poe';
+import { radioKinds, type Protocol } from '@kivram/core/radio/kinds';
+import type { Phy } from '@kivram/core/radio/kinds/kind';
+import { narrowbandWidthsMHz } from '@kivram/core/radio/kinds/narrowband';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** One cell of the table of steps: from which level on it works, and how much is sent at most. */

@@ -1,5 +1,9 @@
-import { check, JobBody, routes, type JobView } from '@kivram/contract';
-import { climateClasses, climates, type ClimateClass, type UnitSystem } from '@kivram/core';
+import { JobBody } from '@kivram/contract/requests/job';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { JobView } from '@kivram/contract/views/job';
+import { climateClasses, climates, type ClimateClass } from '@kivram/core/propagation/climate';
+import type { UnitSystem } from '@kivram/core/units';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';

@@ -1,4 +1,7 @@
-import { protocolWords, usableCentresMHz, type Model, type RuleSet, type SpectrumUse } from '@kivram/core';
+import type { Model } from '@kivram/core/gear/model';
+import { usableCentresMHz } from '@kivram/core/pairing/proposal';
+import { protocolWords } from '@kivram/core/radio/kinds';
+import type { RuleSet, SpectrumUse } from '@kivram/core/spectrum/ruleSet';
 import { Select, Switch } from '@mantine/core';
 import type { KeptForm } from '../drafts/useKeptForm';
 import { channelLabel } from '../parts/channelLabel';

@@ -1,5 +1,7 @@
-import type { MapRadio, Place } from '@kivram/contract';
-import { bandWords, poeWords, type Model } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import type { MapRadio } from '@kivram/contract/views/job';
+import { bandWords, type Model } from '@kivram/core/gear/model';
+import { poeWords } from '@kivram/core/gear/poe';
 import { Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
 import { NumberField } from '../parts/NumberField';

@@ -1,4 +1,4 @@
-import type { JobView } from '@kivram/contract';
+import type { JobView } from '@kivram/contract/views/job';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useJobMap, useModels } from '../queries';

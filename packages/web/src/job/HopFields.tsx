@@ -1,5 +1,5 @@
-import type { Place } from '@kivram/contract';
-import type { Model } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import type { Model } from '@kivram/core/gear/model';
 import { Button, Select, TextInput } from '@mantine/core';
 import type { UseFormReturnType } from '@mantine/form';
 import type { ReactNode } from 'react';

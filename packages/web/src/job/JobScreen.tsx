@@ -1,5 +1,9 @@
-import type { JobLinks, JobView, LinkSummary, NextMatter, Urgent } from '@kivram/contract';
-import { evidenceText, maskText, rangesText, worstState, withMinus, type State } from '@kivram/core';
+import type { JobLinks, JobView, LinkSummary, NextMatter, Urgent } from '@kivram/contract/views/job';
+import { maskText } from '@kivram/core/addressing/subnet';
+import { rangesText } from '@kivram/core/addressing/typed';
+import { withMinus } from '@kivram/core/units/number';
+import { evidenceText, worstState } from '@kivram/core/verdict/steps';
+import type { State } from '@kivram/core/verdict/verdict';
 import { Button, Pagination, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';

@@ -1,5 +1,6 @@
-import type { ImportResult, JobSummary } from '@kivram/contract';
-import { jobFileLimits, routes } from '@kivram/contract';
+import type { ImportResult, JobSummary } from '@kivram/contract/views/job';
+import { jobFileLimits } from '@kivram/contract/jobDocument/document';
+import { routes } from '@kivram/contract/routes';
 import { Button, Radio, TextInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';

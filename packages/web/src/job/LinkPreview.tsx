@@ -1,13 +1,12 @@
-import type { MapRadio, Obstacle, Place } from '@kivram/contract';
-import {
-  airProblem,
-  judgePath,
-  tryPredict,
-  type AirRole,
-  type Model,
-  type RadioPlan,
-  type RuleSet,
-} from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Place } from '@kivram/contract/entities/place';
+import type { MapRadio } from '@kivram/contract/views/job';
+import { airProblem, type AirRole } from '@kivram/core/air/air';
+import type { RadioPlan } from '@kivram/core/budget/plan';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import type { Model } from '@kivram/core/gear/model';
+import { judgePath } from '@kivram/core/path/words';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { useMemo } from 'react';
 import { numberIn } from '../parts/NumberField';
 import { Figure, Length } from '../parts/Figure';

@@ -1,4 +1,8 @@
-import { check, NewJobBody, placesLimits, routes, type JobSummary } from '@kivram/contract';
+import { NewJobBody } from '@kivram/contract/requests/job';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { JobSummary } from '@kivram/contract/views/job';
+import { placesLimits } from '@kivram/contract/views/terrain';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';

@@ -1,5 +1,11 @@
-import { check, NewLinksBody, routes, type JobMapView, type JobView } from '@kivram/contract';
-import { lawInJob, protocolWords, type Model, type RuleSet } from '@kivram/core';
+import { NewLinksBody } from '@kivram/contract/requests/newLink';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { JobMapView, JobView } from '@kivram/contract/views/job';
+import type { Model } from '@kivram/core/gear/model';
+import { protocolWords } from '@kivram/core/radio/kinds';
+import { lawInJob } from '@kivram/core/spectrum/jobLaw';
+import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';

@@ -1,5 +1,7 @@
-import { routes, type Event } from '@kivram/contract';
-import { momentText, withMinus } from '@kivram/core';
+import type { Event } from '@kivram/contract/entities/event';
+import { routes } from '@kivram/contract/routes';
+import { momentText } from '@kivram/core/units/moment';
+import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { Link, useParams } from 'react-router';
 import { Problem } from '../parts/Problem';

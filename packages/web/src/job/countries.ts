@@ -1,4 +1,4 @@
-import type { KnownLaw } from '@kivram/contract';
+import type { KnownLaw } from '@kivram/contract/views/law';
 import type { ComboboxItem, OptionsFilter } from '@mantine/core';
 
 const letters = [...'ABCDEFGHIJKLMNOPQRSTUVWXYZ'];

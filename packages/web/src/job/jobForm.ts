@@ -1,4 +1,4 @@
-import type { UnitSystem } from '@kivram/core';
+import type { UnitSystem } from '@kivram/core/units';
 import type { TypedNumber } from '../parts/NumberField';
 
 /** A new job as it is typed. */

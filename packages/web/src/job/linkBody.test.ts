@@ -1,4 +1,5 @@
-import { check, NewLinksBody } from '@kivram/contract';
+import { NewLinksBody } from '@kivram/contract/requests/newLink';
+import { check } from '@kivram/contract/validate';
 import { describe, expect, it } from 'vitest';
 import { hubAzimuthDeg, toBody, toFormField } from './linkBody';
 import { emptyEnd, emptyHop, emptyLink, hopLike, type EndForm, type HopForm, type LinkForm } from './linkForm';

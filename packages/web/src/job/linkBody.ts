@@ -1,5 +1,7 @@
-import type { MapRadio, Place } from '@kivram/contract';
-import { middleBearingDeg, solveGeodesic } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import type { MapRadio } from '@kivram/contract/views/job';
+import { middleBearingDeg } from '@kivram/core/geodesy/bearing';
+import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { numberIn } from '../parts/NumberField';
 import { asNumber, hasOwnAirs, nearOf, type EndForm, type LinkForm } from './linkForm';
 import { typedPosition } from './typedPosition';

@@ -1,5 +1,7 @@
-import type { MapRadio } from '@kivram/contract';
-import type { Air, Model, Protocol } from '@kivram/core';
+import type { MapRadio } from '@kivram/contract/views/job';
+import type { Air } from '@kivram/core/air/air';
+import type { Model } from '@kivram/core/gear/model';
+import type { Protocol } from '@kivram/core/radio/kinds';
 import type { TypedNumber } from '../parts/NumberField';
 
 /** One end of a new link as it is typed. */

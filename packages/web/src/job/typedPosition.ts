@@ -1,4 +1,5 @@
-import { CoordinateError, parseCoordinate, parsePosition, type Axis, type Position } from '@kivram/core';
+import { CoordinateError, parseCoordinate, type Axis, type Position } from '@kivram/core/geodesy/coordinates';
+import { parsePosition } from '@kivram/core/geodesy/utm';
 
 export interface TypedPosition {
   position: Position | null;

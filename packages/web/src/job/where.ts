@@ -1,5 +1,9 @@
-import { check, NewPlaceBody, placesLimits, routes } from '@kivram/contract';
-import { CoordinateError, parsePosition, type Position } from '@kivram/core';
+import { NewPlaceBody } from '@kivram/contract/requests/place';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import { placesLimits } from '@kivram/contract/views/terrain';
+import { CoordinateError, type Position } from '@kivram/core/geodesy/coordinates';
+import { parsePosition } from '@kivram/core/geodesy/utm';
 import { call } from '../api';
 import { terrainBatch } from '../map/terrainBatch';
 import { uploadTerrain } from '../map/uploadTerrain';

@@ -1,5 +1,6 @@
-import type { JobLawView } from '@kivram/contract';
-import { lawCaution, lawInJob, type SpectrumRule } from '@kivram/core';
+import type { JobLawView } from '@kivram/contract/views/law';
+import { lawInJob } from '@kivram/core/spectrum/jobLaw';
+import { lawCaution, type SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 import { useParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
 import { widthText } from '../parts/channelText';

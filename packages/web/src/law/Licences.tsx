@@ -1,5 +1,10 @@
-import { check, LicenceFields, routes, type Licence } from '@kivram/contract';
-import { dateText, licenceDaysLeft, licenceStanding, localDay, narrowbandStepNames, type State } from '@kivram/core';
+import { LicenceFields, type Licence } from '@kivram/contract/entities/law';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import { narrowbandStepNames } from '@kivram/core/radio/kinds/narrowband';
+import { licenceDaysLeft, licenceStanding } from '@kivram/core/spectrum/licence';
+import { dateText, localDay } from '@kivram/core/units/moment';
+import type { State } from '@kivram/core/verdict/verdict';
 import { Select, Textarea, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';

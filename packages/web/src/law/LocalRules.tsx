@@ -1,4 +1,6 @@
-import { check, LocalRuleFields, routes, type LocalRule } from '@kivram/contract';
+import { LocalRuleFields, type LocalRule } from '@kivram/contract/entities/law';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
 import { Switch, Textarea } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';

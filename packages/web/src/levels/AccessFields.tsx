@@ -1,4 +1,5 @@
-import { snmpAuthProtocols, snmpPrivProtocols, snmpVersions, type SourceSecret } from '@kivram/contract';
+import { snmpAuthProtocols, snmpPrivProtocols, snmpVersions } from '@kivram/contract/requests/level';
+import type { SourceSecret } from '@kivram/contract/views/level';
 import { Checkbox, PasswordInput, Select, Textarea, TextInput } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { NumberField } from '../parts/NumberField';

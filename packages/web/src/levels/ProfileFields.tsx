@@ -1,4 +1,4 @@
-import type { DeviceAnswer } from '@kivram/contract';
+import type { DeviceAnswer } from '@kivram/contract/views/level';
 import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { typeset } from '../parts/Figure';

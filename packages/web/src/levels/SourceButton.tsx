@@ -1,5 +1,7 @@
-import { routes, type LinkView } from '@kivram/contract';
-import { levelWayWords, type End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView } from '@kivram/contract/views/link';
+import { levelWayWords } from '@kivram/core/aiming/levelWay';
+import type { End } from '@kivram/core/budget/plan';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { call } from '../api';

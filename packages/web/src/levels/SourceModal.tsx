@@ -1,13 +1,10 @@
-import {
-  check,
-  LevelProfileBody,
-  LevelSourceBody,
-  routes,
-  type DeviceAnswer,
-  type LevelSourceView,
-  type LinkView,
-} from '@kivram/contract';
-import { levelWays, levelWayWords, type End, type LevelWay } from '@kivram/core';
+import { LevelProfileBody, LevelSourceBody } from '@kivram/contract/requests/level';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { DeviceAnswer, LevelSourceView } from '@kivram/contract/views/level';
+import type { LinkView } from '@kivram/contract/views/link';
+import { levelWays, levelWayWords, type LevelWay } from '@kivram/core/aiming/levelWay';
+import type { End } from '@kivram/core/budget/plan';
 import { Button, Modal, Select, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';

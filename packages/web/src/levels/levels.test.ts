@@ -1,5 +1,6 @@
-import type { LevelProfile, LevelSourceView } from '@kivram/contract';
-import { check, LevelProfileBody, LevelSourceBody } from '@kivram/contract';
+import type { LevelProfile, LevelSourceView } from '@kivram/contract/views/level';
+import { LevelProfileBody, LevelSourceBody } from '@kivram/contract/requests/level';
+import { check } from '@kivram/contract/validate';
 import { describe, expect, it } from 'vitest';
 import { becomes, draftOfProfile, newProfile, picked, profileBody } from './profileDraft';
 import { bodyOf, draftOf, lightsIn, wrongLight } from './sourceDraft';

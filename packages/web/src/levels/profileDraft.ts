@@ -1,4 +1,5 @@
-import type { DeviceValue, LevelProfile, LevelProfileBody, ProfileValue } from '@kivram/contract';
+import type { LevelProfileBody, ProfileValue } from '@kivram/contract/requests/level';
+import type { DeviceValue, LevelProfile } from '@kivram/contract/views/level';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** What can be read of a radio, in the order in which it is shown. */

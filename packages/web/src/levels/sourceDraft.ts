@@ -1,5 +1,6 @@
-import type { LevelSourceBody, LevelSourceView, SourceSecret } from '@kivram/contract';
-import type { LevelWay } from '@kivram/core';
+import type { LevelSourceBody } from '@kivram/contract/requests/level';
+import type { LevelSourceView, SourceSecret } from '@kivram/contract/views/level';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** A way of reading as it is typed: everything of every way, so that nothing is lost when another way is looked at. Secrets are not in it. */

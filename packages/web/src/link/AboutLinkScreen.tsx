@@ -1,13 +1,10 @@
-import {
-  check,
-  LinkPlanBody,
-  routes,
-  type CatalogueEntry,
-  type LinkEnd,
-  type LinkView,
-  type Place,
-} from '@kivram/contract';
-import { ends, type End } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import { LinkPlanBody } from '@kivram/contract/requests/plan';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { CatalogueEntry } from '@kivram/contract/views/gear';
+import type { LinkEnd, LinkView } from '@kivram/contract/views/link';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { Button, Select, Textarea, TextInput } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { useState } from 'react';

@@ -1,5 +1,8 @@
-import type { CatalogueEntry, LinkView } from '@kivram/contract';
-import { ends, planOf, tryPredict, type End, type Model } from '@kivram/core';
+import type { CatalogueEntry } from '@kivram/contract/views/gear';
+import type { LinkView } from '@kivram/contract/views/link';
+import { ends, planOf, type End } from '@kivram/core/budget/plan';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import type { Model } from '@kivram/core/gear/model';
 import { Figure } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import type { AboutDraft } from './aboutDraft';

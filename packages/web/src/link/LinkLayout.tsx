@@ -1,5 +1,5 @@
-import { evidenceText, steps, type StepState } from '@kivram/core';
-import type { LinkView } from '@kivram/contract';
+import { evidenceText, steps, type StepState } from '@kivram/core/verdict/steps';
+import type { LinkView } from '@kivram/contract/views/link';
 import { useSyncExternalStore } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
 import { drafts } from '../drafts/drafts';

@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { Button, Modal } from '@mantine/core';
 import { useNavigate } from 'react-router';
 import { Problem } from '../parts/Problem';

@@ -1,4 +1,4 @@
-import { evidenceText, steps, type StepState } from '@kivram/core';
+import { evidenceText, steps, type StepState } from '@kivram/core/verdict/steps';
 import { NavLink } from 'react-router';
 import { Length } from '../parts/Figure';
 import { StateShape, stateWord } from '../parts/StateMark';

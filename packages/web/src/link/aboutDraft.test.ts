@@ -1,4 +1,4 @@
-import type { LinkView } from '@kivram/contract';
+import type { LinkView } from '@kivram/contract/views/link';
 import { describe, expect, it } from 'vitest';
 import { bodyOf, endDraft, type AboutDraft } from './aboutDraft';
 

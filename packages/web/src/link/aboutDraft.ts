@@ -1,5 +1,5 @@
-import type { LinkEnd, LinkView } from '@kivram/contract';
-import type { End } from '@kivram/core';
+import type { LinkEnd, LinkView } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
 
 /** One end as it is typed: where it is, with what, and what is on its label. */
 export interface EndDraft {

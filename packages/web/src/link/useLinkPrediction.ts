@@ -1,4 +1,5 @@
-import { planOf, tryPredict, type LinkPrediction } from '@kivram/core';
+import { planOf } from '@kivram/core/budget/plan';
+import { tryPredict, type LinkPrediction } from '@kivram/core/budget/prediction';
 import { useMemo } from 'react';
 import { useLinkContext } from './LinkLayout';
 

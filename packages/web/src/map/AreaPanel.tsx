@@ -1,4 +1,4 @@
-import { hiddenStep, notLooked, sightSteps } from '@kivram/core';
+import { hiddenStep, notLooked, sightSteps } from '@kivram/core/terrain/visibleArea';
 import { Button, Select } from '@mantine/core';
 import { proxy, wrap } from 'comlink';
 import { useEffect, useRef, useState } from 'react';

@@ -1,4 +1,7 @@
-import { fillPath, placesLimits, routes, type JobView } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import { fillPath } from '@kivram/contract/routes/route';
+import type { JobView } from '@kivram/contract/views/job';
+import { placesLimits } from '@kivram/contract/views/terrain';
 import { Button, SegmentedControl } from '@mantine/core';
 import { useState } from 'react';
 import { Problem } from '../parts/Problem';

@@ -1,5 +1,8 @@
-import type { Obstacle, Place } from '@kivram/contract';
-import { formatDms, obstacleRules, solveGeodesic, wrap180, type Position } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Place } from '@kivram/contract/entities/place';
+import { formatDms, type Position } from '@kivram/core/geodesy/coordinates';
+import { solveGeodesic, wrap180 } from '@kivram/core/geodesy/geodesic';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 import { useComputedColorScheme } from '@mantine/core';
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';

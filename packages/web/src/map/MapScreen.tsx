@@ -1,5 +1,8 @@
-import { routes, type Obstacle, type Place } from '@kivram/contract';
-import { solveGeodesic, type Position } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Place } from '@kivram/contract/entities/place';
+import { routes } from '@kivram/contract/routes';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';

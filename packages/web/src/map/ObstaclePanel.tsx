@@ -1,5 +1,5 @@
-import type { Obstacle } from '@kivram/contract';
-import { obstacleRules } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 import { Button } from '@mantine/core';
 import { Height } from '../parts/Figure';
 

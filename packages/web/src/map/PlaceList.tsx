@@ -1,4 +1,4 @@
-import type { Place } from '@kivram/contract';
+import type { Place } from '@kivram/contract/entities/place';
 import { Height } from '../parts/Figure';
 
 interface ListProps {

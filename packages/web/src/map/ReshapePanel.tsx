@@ -1,5 +1,7 @@
-import { routes, type Obstacle } from '@kivram/contract';
-import { CoordinateError, parsePosition, type Position } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import { routes } from '@kivram/contract/routes';
+import { CoordinateError, type Position } from '@kivram/core/geodesy/coordinates';
+import { parsePosition } from '@kivram/core/geodesy/utm';
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Problem } from '../parts/Problem';

@@ -1,4 +1,5 @@
-import { routes, terrainLimits, type TerrainFile } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import { terrainLimits, type TerrainFile } from '@kivram/contract/views/terrain';
 import { Button, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';

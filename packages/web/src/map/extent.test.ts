@@ -1,4 +1,4 @@
-import type { Position } from '@kivram/core';
+import type { Position } from '@kivram/core/geodesy/coordinates';
 import { describe, expect, it } from 'vitest';
 import { extentOf, longitudeBeside } from './extent';
 

@@ -1,4 +1,5 @@
-import { solveGeodesic, wrap180, type Position } from '@kivram/core';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { solveGeodesic, wrap180 } from '@kivram/core/geodesy/geodesic';
 
 /** A longitude counted on from another, so that what lies across the antimeridian lies beside it and not round the world. */
 export function longitudeBeside(longitudeDeg: number, besideDeg: number): number {

@@ -1,4 +1,4 @@
-import type { JobMapView, JobView } from '@kivram/contract';
+import type { JobMapView, JobView } from '@kivram/contract/views/job';
 
 /** A job as its map needs it. */
 export type MapJob = JobView & JobMapView;

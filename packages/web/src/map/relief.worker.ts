@@ -1,4 +1,5 @@
-import { fromMercator, hillshade, mercatorScale } from '@kivram/core';
+import { hillshade } from '@kivram/core/terrain/hillshade';
+import { fromMercator, mercatorScale } from '@kivram/core/terrain/mercator';
 import { expose } from 'comlink';
 import { contours } from 'd3-contour';
 import { readWindow } from './terrainWindow';

@@ -1,5 +1,5 @@
-import { terrainLimits } from '@kivram/contract';
-import { epsgOfWkt } from '@kivram/core';
+import { terrainLimits } from '@kivram/contract/views/terrain';
+import { epsgOfWkt } from '@kivram/core/terrain/wkt';
 
 /** A grid to send, with the projection that a file beside it tells. */
 export interface TerrainJob {

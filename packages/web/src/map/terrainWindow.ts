@@ -1,5 +1,5 @@
-import { routes } from '@kivram/contract';
-import type { HeightRaster } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { HeightRaster } from '@kivram/core/terrain/grid';
 
 /** A window of heights in web Mercator: centre of its north-west cell and cell size in projected metres. */
 export interface Window {

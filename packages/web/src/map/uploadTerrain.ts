@@ -1,4 +1,7 @@
-import { fillPath, routes, type Problem, type TerrainFile, type TerrainUpload } from '@kivram/contract';
+import type { Problem } from '@kivram/contract/problem';
+import { routes } from '@kivram/contract/routes';
+import { fillPath } from '@kivram/contract/routes/route';
+import type { TerrainFile, TerrainUpload } from '@kivram/contract/views/terrain';
 import { tokenHeaders } from '../api';
 import { newId } from '../changeId';
 

@@ -1,13 +1,6 @@
-import {
-  cellAround,
-  fromMercator,
-  hiddenStep,
-  mercatorScale,
-  notLooked,
-  toMercator,
-  visibleArea,
-  type Position,
-} from '@kivram/core';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { cellAround, fromMercator, mercatorScale, toMercator } from '@kivram/core/terrain/mercator';
+import { hiddenStep, notLooked, visibleArea } from '@kivram/core/terrain/visibleArea';
 import { expose } from 'comlink';
 import { readWindow } from './terrainWindow';
 

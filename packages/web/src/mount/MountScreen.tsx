@@ -1,5 +1,11 @@
-import { routes, type Link, type LinkEnd } from '@kivram/contract';
-import { dateText, polarisationWords, publicPowerDensityLimitWPerM2, type End, type EndPrediction } from '@kivram/core';
+import type { Link } from '@kivram/contract/entities/link';
+import { routes } from '@kivram/contract/routes';
+import type { LinkEnd } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
+import type { EndPrediction } from '@kivram/core/budget/prediction';
+import { polarisationWords } from '@kivram/core/path/polarisation';
+import { publicPowerDensityLimitWPerM2 } from '@kivram/core/propagation/powerDensity';
+import { dateText } from '@kivram/core/units/moment';
 import { Button, Checkbox } from '@mantine/core';
 import { useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';

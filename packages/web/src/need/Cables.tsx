@@ -1,4 +1,7 @@
-import { check, CableFields, routes, type Cable, type NeedsView } from '@kivram/contract';
+import { CableFields, type Cable } from '@kivram/contract/entities/need';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { NeedsView } from '@kivram/contract/views/need';
 import { ActionIcon, Button, Select, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useKeptForm } from '../drafts/useKeptForm';

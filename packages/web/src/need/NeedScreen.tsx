@@ -1,5 +1,7 @@
-import { routes, type NeedsView } from '@kivram/contract';
-import { airRoom, sumNeeds, type NeedSum, type PlaceNeed } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { NeedsView } from '@kivram/contract/views/need';
+import type { PlaceNeed } from '@kivram/core/need/activity';
+import { airRoom, sumNeeds, type NeedSum } from '@kivram/core/need/sum';
 import { Button, Select } from '@mantine/core';
 import { useState, useSyncExternalStore } from 'react';
 import { Link, useParams } from 'react-router';

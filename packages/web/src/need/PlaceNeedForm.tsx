@@ -1,5 +1,7 @@
-import { routes, type KeptNeed } from '@kivram/contract';
-import { activities, activityKinds, doubtRate, placeNeed, usualItem, type ActivityKind } from '@kivram/core';
+import type { KeptNeed } from '@kivram/contract/entities/need';
+import { routes } from '@kivram/contract/routes';
+import { activities, activityKinds, doubtRate, type ActivityKind } from '@kivram/core/need/activity';
+import { placeNeed, usualItem } from '@kivram/core/need/sum';
 import { ActionIcon, Button, Select, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import type { KeptNeed } from '@kivram/contract';
+import type { KeptNeed } from '@kivram/contract/entities/need';
 import { describe, expect, it } from 'vitest';
 import { needBody, needDraftOf, needErrors, needIn, unitChoices } from './needDraft';
 

@@ -1,5 +1,10 @@
-import { check, PlaceNeedBody, type KeptNeed, type NeedsView } from '@kivram/contract';
-import { rateUnits, toMbps, type ActivityKind, type NeedSite, type PlaceNeed, type RateUnit } from '@kivram/core';
+import type { KeptNeed } from '@kivram/contract/entities/need';
+import { PlaceNeedBody } from '@kivram/contract/requests/need';
+import { check } from '@kivram/contract/validate';
+import type { NeedsView } from '@kivram/contract/views/need';
+import type { ActivityKind, PlaceNeed } from '@kivram/core/need/activity';
+import type { NeedSite } from '@kivram/core/need/sum';
+import { rateUnits, toMbps, type RateUnit } from '@kivram/core/throughput/unit';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** An item as it is typed. */

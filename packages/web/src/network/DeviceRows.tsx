@@ -1,4 +1,5 @@
-import { deviceKinds, spokenWord, type DeviceKind } from '@kivram/contract';
+import { deviceKinds, type DeviceKind } from '@kivram/contract/entities/network';
+import { spokenWord } from '@kivram/contract/storedWords';
 import { Button, TextInput } from '@mantine/core';
 import { useState, type ClipboardEvent } from 'react';
 import { useDropzone } from 'react-dropzone';

@@ -1,4 +1,8 @@
-import { NetworkBody, check, routes, type JobView, type Place } from '@kivram/contract';
+import type { Place } from '@kivram/contract/entities/place';
+import { NetworkBody } from '@kivram/contract/requests/job';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { JobView } from '@kivram/contract/views/job';
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useParams } from 'react-router';

@@ -1,5 +1,6 @@
-import { deviceKinds, spokenWord, type DeviceKind } from '@kivram/contract';
-import { isAddress } from '@kivram/core';
+import { deviceKinds, type DeviceKind } from '@kivram/contract/entities/network';
+import { spokenWord } from '@kivram/contract/storedWords';
+import { isAddress } from '@kivram/core/addressing/subnet';
 import { parse } from 'csv-parse/browser/esm/sync';
 import { stringify } from 'csv-stringify/browser/esm/sync';
 import type { DeviceForm } from './networkForm';

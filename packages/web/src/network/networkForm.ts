@@ -1,13 +1,9 @@
-import type { DeviceKind, NetworkBody, SiteNetwork } from '@kivram/contract';
-import {
-  AddressError,
-  checkNetwork,
-  isAddress,
-  parseRanges,
-  parseSubnet,
-  rangesText,
-  type NetworkFinding,
-} from '@kivram/core';
+import type { DeviceKind } from '@kivram/contract/entities/network';
+import type { NetworkBody } from '@kivram/contract/requests/job';
+import type { SiteNetwork } from '@kivram/contract/views/job';
+import { checkNetwork, type NetworkFinding } from '@kivram/core/addressing/network';
+import { AddressError, isAddress } from '@kivram/core/addressing/subnet';
+import { parseRanges, parseSubnet, rangesText } from '@kivram/core/addressing/typed';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 export interface SubnetForm {

@@ -1,5 +1,8 @@
-import { nameOfField, routes, unitOfField, type Route } from '@kivram/contract';
-import { momentText, withMinus } from '@kivram/core';
+import { nameOfField, unitOfField } from '@kivram/contract/fieldWords';
+import { routes } from '@kivram/contract/routes';
+import type { Route } from '@kivram/contract/routes/route';
+import { momentText } from '@kivram/core/units/moment';
+import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { newId } from '../changeId';
 import { Problem } from '../parts/Problem';

@@ -1,4 +1,6 @@
-import { routes, type Problem, type Route } from '@kivram/contract';
+import type { Problem } from '@kivram/contract/problem';
+import { routes } from '@kivram/contract/routes';
+import type { Route } from '@kivram/contract/routes/route';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import { call, ProblemError, sendFile } from '../api';
 

@@ -1,5 +1,5 @@
-import type { LinkEnd } from '@kivram/contract';
-import { magneticBearingDeg, magneticDeclination } from '@kivram/core';
+import type { LinkEnd } from '@kivram/contract/views/link';
+import { magneticBearingDeg, magneticDeclination } from '@kivram/core/geodesy/declination';
 import { Figure } from './Figure';
 
 /** What a compass shows at an end for a true bearing. */

@@ -1,4 +1,4 @@
-import { heightIn, lengthIn } from '@kivram/core';
+import { heightIn, lengthIn } from '@kivram/core/units';
 import { useSettings } from '../settings';
 
 interface Props {

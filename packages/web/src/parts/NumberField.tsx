@@ -1,4 +1,4 @@
-import { NumberError, parseNumber } from '@kivram/core';
+import { NumberError, parseNumber } from '@kivram/core/units/number';
 import { TextInput, type TextInputProps } from '@mantine/core';
 import { useState, type KeyboardEvent } from 'react';
 

@@ -1,4 +1,4 @@
-import { withMinus } from '@kivram/core';
+import { withMinus } from '@kivram/core/units/number';
 import { ProblemError } from '../api';
 import { KeptError } from '../outbox/outbox';
 

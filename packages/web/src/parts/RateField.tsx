@@ -1,4 +1,4 @@
-import { parseRate } from '@kivram/core';
+import { parseRate } from '@kivram/core/throughput/unit';
 import { useState } from 'react';
 import { NumberField, type TypedNumber } from './NumberField';
 

@@ -1,4 +1,5 @@
-import type { RemovalView, Route } from '@kivram/contract';
+import type { Route } from '@kivram/contract/routes/route';
+import type { RemovalView } from '@kivram/contract/views/job';
 import { useQuery } from '@tanstack/react-query';
 import { call } from '../api';
 import { Problem } from './Problem';

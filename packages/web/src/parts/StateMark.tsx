@@ -1,4 +1,5 @@
-import { withMinus, type State } from '@kivram/core';
+import { withMinus } from '@kivram/core/units/number';
+import type { State } from '@kivram/core/verdict/verdict';
 
 const words: Record<State, string> = { holds: 'holds', thin: 'thin', fails: 'fails', open: 'not done' };
 

@@ -1,4 +1,4 @@
-import { openLink, type RuleSet } from '@kivram/core';
+import { openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { describe, expect, it } from 'vitest';
 import { channelLabel } from './channelLabel';
 

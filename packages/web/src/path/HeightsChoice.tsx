@@ -1,4 +1,6 @@
-import { heightIn, leastHeights, type HeightPair, type PathAnalysis } from '@kivram/core';
+import type { PathAnalysis } from '@kivram/core/path/analysis';
+import { leastHeights, type HeightPair } from '@kivram/core/path/heights';
+import { heightIn } from '@kivram/core/units';
 import { Button } from '@mantine/core';
 import { useLocalStorage } from '@mantine/hooks';
 import { useMemo } from 'react';

@@ -1,4 +1,7 @@
-import { check, RadioBody, routes, type LinkEnd } from '@kivram/contract';
+import { RadioBody } from '@kivram/contract/requests/plan';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { LinkEnd } from '@kivram/contract/views/link';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';

@@ -1,4 +1,5 @@
-import { routes, type Obstacle } from '@kivram/contract';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import { routes } from '@kivram/contract/routes';
 import { Button, Modal } from '@mantine/core';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange } from '../queries';

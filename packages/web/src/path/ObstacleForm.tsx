@@ -1,5 +1,9 @@
-import { check, ObstacleFields, ObstacleBody, routes, type Obstacle } from '@kivram/contract';
-import { obstacleKinds, obstacleRules, type ObstacleKind } from '@kivram/core';
+import { ObstacleFields, type Obstacle } from '@kivram/contract/entities/obstacle';
+import { ObstacleBody } from '@kivram/contract/requests/obstacle';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import { obstacleKinds, type ObstacleKind } from '@kivram/core/path/obstacle';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';

@@ -1,12 +1,9 @@
-import type { Obstacle } from '@kivram/contract';
-import {
-  obstacleRules,
-  positionAt,
-  stretchesOnPath,
-  type PathAnalysis,
-  type Position,
-  type Stretch,
-} from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import { positionAt } from '@kivram/core/geodesy/geodesic';
+import type { PathAnalysis } from '@kivram/core/path/analysis';
+import { stretchesOnPath, type Stretch } from '@kivram/core/path/obstacle';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useState } from 'react';
 import { Figure, Height, Length } from '../parts/Figure';

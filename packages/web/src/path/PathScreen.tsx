@@ -1,14 +1,12 @@
-import { routes, type LinkView, type Place } from '@kivram/contract';
-import {
-  judgePath,
-  planOf,
-  standardK,
-  subRefractiveK,
-  tryPredict,
-  type End,
-  type HeightPair,
-  type LinkPrediction,
-} from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView } from '@kivram/contract/views/link';
+import { planOf, type End } from '@kivram/core/budget/plan';
+import { tryPredict, type LinkPrediction } from '@kivram/core/budget/prediction';
+import { standardK } from '@kivram/core/geodesy/tilt';
+import { subRefractiveK } from '@kivram/core/path/analysis';
+import type { HeightPair } from '@kivram/core/path/heights';
+import { judgePath } from '@kivram/core/path/words';
 import { Button, SegmentedControl } from '@mantine/core';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';

@@ -1,14 +1,11 @@
-import { fillPath, routes, type LinkView, type LinkEnd } from '@kivram/contract';
-import {
-  formatDms,
-  landmarkWords,
-  magneticBearingDeg,
-  magneticDeclination,
-  type End,
-  type EndPrediction,
-  type LinkPrediction,
-  type Position,
-} from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import { fillPath } from '@kivram/contract/routes/route';
+import type { LinkView, LinkEnd } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
+import type { EndPrediction, LinkPrediction } from '@kivram/core/budget/prediction';
+import { formatDms, type Position } from '@kivram/core/geodesy/coordinates';
+import { magneticBearingDeg, magneticDeclination } from '@kivram/core/geodesy/declination';
+import { landmarkWords } from '@kivram/core/path/landmark';
 import { Button } from '@mantine/core';
 import { useIntersection } from '@mantine/hooks';
 import { lazy, Suspense, useState, type ReactNode } from 'react';

@@ -1,4 +1,5 @@
-import { clearanceAt, type PathAnalysis } from '@kivram/core';
+import type { PathAnalysis } from '@kivram/core/path/analysis';
+import { clearanceAt } from '@kivram/core/path/clearance';
 import { Figure, Height, Length } from '../parts/Figure';
 
 /** What the pointer asks for, in words and figures. */

@@ -1,14 +1,10 @@
-import {
-  clearanceAt,
-  heightIn,
-  obstacleRules,
-  targetZoneShare,
-  withMinus,
-  type End,
-  type PathAnalysis,
-  type PathSurface,
-  type UnitSystem,
-} from '@kivram/core';
+import type { End } from '@kivram/core/budget/plan';
+import type { PathAnalysis } from '@kivram/core/path/analysis';
+import { clearanceAt, targetZoneShare } from '@kivram/core/path/clearance';
+import { obstacleRules } from '@kivram/core/path/obstacles';
+import type { PathSurface } from '@kivram/core/path/surface';
+import { heightIn, type UnitSystem } from '@kivram/core/units';
+import { withMinus } from '@kivram/core/units/number';
 import { useElementSize } from '@mantine/hooks';
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { useSettings } from '../settings';

@@ -1,5 +1,9 @@
-import { check, LinkPlanBody, routes, type LinkView } from '@kivram/contract';
-import { shaftAdvice, type LinkPrediction } from '@kivram/core';
+import { LinkPlanBody } from '@kivram/contract/requests/plan';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import { shaftAdvice } from '@kivram/core/budget/shaft';
 import { useMemo } from 'react';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';

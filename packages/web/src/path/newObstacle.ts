@@ -1,5 +1,7 @@
-import type { Obstacle } from '@kivram/contract';
-import { obstacleRules, type ObstacleKind, type Position } from '@kivram/core';
+import type { Obstacle } from '@kivram/contract/entities/obstacle';
+import type { Position } from '@kivram/core/geodesy/coordinates';
+import type { ObstacleKind } from '@kivram/core/path/obstacle';
+import { obstacleRules } from '@kivram/core/path/obstacles';
 
 export type ObstacleFields = Omit<Obstacle, 'id' | 'version'>;
 

@@ -1,4 +1,4 @@
-import { lengthIn, metresFrom, type UnitSystem } from '@kivram/core';
+import { lengthIn, metresFrom, type UnitSystem } from '@kivram/core/units';
 
 /** Round distances along an axis, in the unit that suits its length; about `most` of them. */
 export function axisTicks(distanceM: number, units: UnitSystem, most = 8): { atM: number; text: string }[] {

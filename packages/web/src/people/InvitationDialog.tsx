@@ -1,4 +1,4 @@
-import type { InvitationView, NetworkOpening } from '@kivram/contract';
+import type { InvitationView, NetworkOpening } from '@kivram/contract/views/people';
 import { Modal } from '@mantine/core';
 import { useInterval } from '@mantine/hooks';
 import QRCode from 'qrcode';

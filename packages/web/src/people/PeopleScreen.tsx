@@ -1,5 +1,7 @@
-import { jobRoles, routes, type JobRole, type PersonView } from '@kivram/contract';
-import { dateText, momentText } from '@kivram/core';
+import { jobRoles, type JobRole } from '@kivram/contract/entities/crewMember';
+import { routes } from '@kivram/contract/routes';
+import type { PersonView } from '@kivram/contract/views/people';
+import { dateText, momentText } from '@kivram/core/units/moment';
 import { Button, TextInput } from '@mantine/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';

@@ -1,4 +1,4 @@
-import type { Place } from '@kivram/contract';
+import type { Place } from '@kivram/contract/entities/place';
 import { Button, Modal } from '@mantine/core';
 import { useDisclosure } from '@mantine/hooks';
 import { lazy, Suspense } from 'react';

@@ -1,5 +1,9 @@
-import { check, NewPlaceBody, PlaceBody, routes, type Place } from '@kivram/contract';
-import { CoordinateError, formatDms, formatUtm, parsePosition, type Position } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import { NewPlaceBody, PlaceBody } from '@kivram/contract/requests/place';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import { CoordinateError, formatDms, type Position } from '@kivram/core/geodesy/coordinates';
+import { formatUtm, parsePosition } from '@kivram/core/geodesy/utm';
 import { Button, Modal, SegmentedControl, Textarea, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import { call } from '../api';

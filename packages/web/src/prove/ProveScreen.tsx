@@ -1,13 +1,12 @@
-import { check, HandTestBody, routes, testLimits, type LinkView, type ThroughputTest } from '@kivram/contract';
-import {
-  momentText,
-  rateUnits,
-  toMbps,
-  unitConfusion,
-  type Direction,
-  type RateUnit,
-  type RunConditions,
-} from '@kivram/core';
+import { HandTestBody } from '@kivram/contract/requests/test';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import type { LinkView } from '@kivram/contract/views/link';
+import { testLimits, type ThroughputTest } from '@kivram/contract/views/test';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import { rateUnits, toMbps, unitConfusion, type RateUnit } from '@kivram/core/throughput/unit';
+import { momentText } from '@kivram/core/units/moment';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
 import { Button, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useDraft } from '../drafts/useDraft';

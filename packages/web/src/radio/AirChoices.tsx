@@ -1,5 +1,8 @@
-import type { LinkView } from '@kivram/contract';
-import { protocolWords, usableCentresMHz, useOf, type Model } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { useOf } from '@kivram/core/air/air';
+import type { Model } from '@kivram/core/gear/model';
+import { usableCentresMHz } from '@kivram/core/pairing/proposal';
+import { protocolWords } from '@kivram/core/radio/kinds';
 import { lazy, Suspense } from 'react';
 import { channelLabel } from '../parts/channelLabel';
 import { widthText } from '../parts/channelText';

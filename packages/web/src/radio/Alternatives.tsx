@@ -1,5 +1,8 @@
-import { routes, type Alternative, type LinkView, type LinksOnAirView } from '@kivram/contract';
-import { tryPredict, type Model } from '@kivram/core';
+import type { Alternative } from '@kivram/contract/entities/alternative';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView, LinksOnAirView } from '@kivram/contract/views/link';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import type { Model } from '@kivram/core/gear/model';
 import { Button, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { Problem } from '../parts/Problem';

@@ -1,5 +1,9 @@
-import type { LinkView } from '@kivram/contract';
-import { cables, cableKinds, metresFrom, polarisations, polarisationWords, type End, type Model } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
+import { cables, cableKinds } from '@kivram/core/gear/cable';
+import type { Model } from '@kivram/core/gear/model';
+import { polarisations, polarisationWords } from '@kivram/core/path/polarisation';
+import { metresFrom } from '@kivram/core/units';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Choice } from '../parts/Choice';

@@ -1,5 +1,9 @@
-import type { Alternative } from '@kivram/contract';
-import { channelNumber, ends, type LedgerLine, type LinkPlan, type LinkPrediction, type Price } from '@kivram/core';
+import type { Alternative } from '@kivram/contract/entities/alternative';
+import type { LedgerLine } from '@kivram/core/budget/ledger';
+import { ends, type LinkPlan } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import type { Price } from '@kivram/core/gear/model';
+import { channelNumber } from '@kivram/core/spectrum/channel';
 import { useState, type ReactNode } from 'react';
 import { widthText } from '../parts/channelText';
 import { Figure, typeset } from '../parts/Figure';

@@ -1,12 +1,10 @@
-import type { LinksOnAirView, LinkView } from '@kivram/contract';
-import {
-  shareAir,
-  type AirPrediction,
-  type Direction,
-  type LinkPlan,
-  type LinkPrediction,
-  type PowerSharer,
-} from '@kivram/core';
+import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
+import { shareAir } from '@kivram/core/air/airtime';
+import type { AirPrediction } from '@kivram/core/budget/airPrediction';
+import type { LinkPlan } from '@kivram/core/budget/plan';
+import type { PowerSharer } from '@kivram/core/budget/power';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
 import { numberIn } from '../parts/NumberField';
 import { Ledger } from './Ledger';
 import { OnAir } from './OnAir';

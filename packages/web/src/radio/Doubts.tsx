@@ -1,15 +1,9 @@
-import type { LinkView } from '@kivram/contract';
-import {
-  doubtFrequency,
-  doubtLoss,
-  doubtPower,
-  doubtRate,
-  doubtWidth,
-  ends,
-  withMinus,
-  type ChoiceDoubt,
-  type Model,
-} from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { doubtFrequency, doubtLoss, doubtPower, doubtWidth, type ChoiceDoubt } from '@kivram/core/budget/doubts';
+import { ends } from '@kivram/core/budget/plan';
+import type { Model } from '@kivram/core/gear/model';
+import { doubtRate } from '@kivram/core/need/activity';
+import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { numberIn } from '../parts/NumberField';
 import { modelFor, type PlanDraft } from './planDraft';

@@ -1,17 +1,9 @@
-import type { LinkView } from '@kivram/contract';
-import {
-  bandWords,
-  channelNumber,
-  ends,
-  planWithGear,
-  rankGear,
-  tryPredict,
-  type GearOption,
-  type LinkPlan,
-  type Model,
-  type End,
-  type RankingTerms,
-} from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { planWithGear, rankGear, type GearOption, type RankingTerms } from '@kivram/core/budget/gearRanking';
+import { ends, type LinkPlan, type End } from '@kivram/core/budget/plan';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import { bandWords, type Model } from '@kivram/core/gear/model';
+import { channelNumber } from '@kivram/core/spectrum/channel';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { widthText } from '../parts/channelText';

@@ -1,4 +1,7 @@
-import { marginLines, type End, type LedgerLine, type LinkPrediction } from '@kivram/core';
+import type { LedgerLine } from '@kivram/core/budget/ledger';
+import { marginLines } from '@kivram/core/budget/marginLines';
+import type { End } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { useState } from 'react';
 import { typeset } from '../parts/Figure';
 import { Against } from './Against';

@@ -1,6 +1,9 @@
 import { Against } from './Against';
 import { channelCautions } from './cautions';
-import { perChainDbm, poeWords, type EndPrediction, type LinkPlan, type LinkPrediction } from '@kivram/core';
+import { perChainDbm } from '@kivram/core/budget/hop';
+import type { LinkPlan } from '@kivram/core/budget/plan';
+import type { EndPrediction, LinkPrediction } from '@kivram/core/budget/prediction';
+import { poeWords } from '@kivram/core/gear/poe';
 import type { ReactNode } from 'react';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';

@@ -1,5 +1,6 @@
-import type { LinkView } from '@kivram/contract';
-import type { End, Model } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { End } from '@kivram/core/budget/plan';
+import type { Model } from '@kivram/core/gear/model';
 import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { Tick } from '../parts/Tick';

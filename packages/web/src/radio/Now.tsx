@@ -1,4 +1,4 @@
-import type { LinkPrediction } from '@kivram/core';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import type { ReactNode } from 'react';
 import { typeset } from '../parts/Figure';
 import { rateText } from '../parts/channelText';

@@ -1,5 +1,7 @@
-import type { LinksOnAirView } from '@kivram/contract';
-import { airRoom, planOf, predictAir, type MemberPrediction, type AirPrediction } from '@kivram/core';
+import type { LinksOnAirView } from '@kivram/contract/views/link';
+import { predictAir, type MemberPrediction, type AirPrediction } from '@kivram/core/budget/airPrediction';
+import { planOf } from '@kivram/core/budget/plan';
+import { airRoom } from '@kivram/core/need/sum';
 import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { Figure, typeset } from '../parts/Figure';

@@ -1,5 +1,9 @@
-import type { LinksOnAirView, LinkView } from '@kivram/contract';
-import type { AirPrediction, LinkPlan, LinkPrediction, Model, PowerSharer } from '@kivram/core';
+import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
+import type { AirPrediction } from '@kivram/core/budget/airPrediction';
+import type { LinkPlan } from '@kivram/core/budget/plan';
+import type { PowerSharer } from '@kivram/core/budget/power';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import type { Model } from '@kivram/core/gear/model';
 import { lazy, Suspense } from 'react';
 import { useSeen } from '../parts/useSeen';
 import { Choices } from './Choices';

@@ -1,14 +1,6 @@
-import {
-  benchPower,
-  choosePower,
-  ends,
-  keepOutOf,
-  type End,
-  type EndPower,
-  type LinkPlan,
-  type PowerBound,
-  type PowerSharer,
-} from '@kivram/core';
+import { keepOutOf } from '@kivram/core/budget/keepOut';
+import { ends, type End, type LinkPlan } from '@kivram/core/budget/plan';
+import { benchPower, choosePower, type EndPower, type PowerBound, type PowerSharer } from '@kivram/core/budget/power';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Facing } from '../parts/Facing';

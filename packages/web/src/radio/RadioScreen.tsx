@@ -1,5 +1,9 @@
-import { routes, type LinkView } from '@kivram/contract';
-import { ends, planOf, radarListenMin, tryPredict, type End, type GearOption } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { GearOption } from '@kivram/core/budget/gearRanking';
+import { ends, planOf, type End } from '@kivram/core/budget/plan';
+import { tryPredict } from '@kivram/core/budget/prediction';
+import { radarListenMin } from '@kivram/core/spectrum/ruleSet';
 import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo } from 'react';
 import { Link, useSearchParams } from 'react-router';

@@ -1,4 +1,4 @@
-import type { DirectionExpectation } from '@kivram/core';
+import type { DirectionExpectation } from '@kivram/core/throughput/expectation';
 import { Rate } from '../parts/Rate';
 import { Against } from './Against';
 

@@ -1,5 +1,5 @@
-import type { LinkView } from '@kivram/contract';
-import { climateOf, climates, likelyClimate } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { climateOf, climates, likelyClimate } from '@kivram/core/propagation/climate';
 import { Link } from 'react-router';
 import { numberIn } from '../parts/NumberField';
 import { Range } from '../parts/Range';

@@ -1,12 +1,8 @@
-import {
-  directions,
-  yearOf,
-  type Direction,
-  type LinkPlan,
-  type LinkPrediction,
-  type Outage,
-  type YearStep,
-} from '@kivram/core';
+import type { Outage } from '@kivram/core/budget/availability';
+import type { LinkPlan } from '@kivram/core/budget/plan';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import { yearOf, type YearStep } from '@kivram/core/budget/year';
+import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
 import { lazy, Suspense, useMemo } from 'react';
 import { typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';

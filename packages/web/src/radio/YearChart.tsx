@@ -1,4 +1,7 @@
-import { directions, minutesAYear, type Direction, type PlanNeed, type YearStep } from '@kivram/core';
+import { minutesAYear } from '@kivram/core/budget/availability';
+import type { PlanNeed } from '@kivram/core/budget/plan';
+import type { YearStep } from '@kivram/core/budget/year';
+import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
 import { useMantineColorScheme } from '@mantine/core';
 import { useMemo } from 'react';
 import { axisFigure, Chart, chartFont, themeColour } from '../parts/Chart';

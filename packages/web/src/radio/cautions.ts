@@ -1,4 +1,5 @@
-import { lawCaution, type LinkPrediction } from '@kivram/core';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
+import { lawCaution } from '@kivram/core/spectrum/ruleSet';
 
 /** What has to be said beside a limit: where it stands, whether it was looked up, and that local law wins. */
 export function channelCautions({ near, far }: LinkPrediction): string[] {

@@ -1,4 +1,5 @@
-import type { Licence, LinkView } from '@kivram/contract';
+import type { Licence } from '@kivram/contract/entities/law';
+import type { LinkView } from '@kivram/contract/views/link';
 import { describe, expect, it } from 'vitest';
 import { draftByLicence, licenceOf } from './licensedDraft';
 import { draftOf, draftPlan } from './planDraft';

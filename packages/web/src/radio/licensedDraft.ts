@@ -1,5 +1,9 @@
-import type { LinkView } from '@kivram/contract';
-import { ends, eirpOf, licenceFor, sendingChannel, type End, type Licence, type Model } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import { sendingChannel } from '@kivram/core/air/air';
+import { eirpOf } from '@kivram/core/budget/hop';
+import { ends, type End } from '@kivram/core/budget/plan';
+import type { Model } from '@kivram/core/gear/model';
+import { licenceFor, type Licence } from '@kivram/core/spectrum/licence';
 import { numberIn } from '../parts/NumberField';
 import { draftPlan, type PlanDraft } from './planDraft';
 

@@ -1,6 +1,7 @@
-import type { LinkView } from '@kivram/contract';
+import type { LinkView } from '@kivram/contract/views/link';
 import { describe, expect, it } from 'vitest';
-import { check, PlanChoices } from '@kivram/contract';
+import { PlanChoices } from '@kivram/contract/entities/alternative';
+import { check } from '@kivram/contract/validate';
 import { choicesOf, draftWith } from './planChoices';
 import { draftOf, type PlanDraft } from './planDraft';
 

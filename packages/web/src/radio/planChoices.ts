@@ -1,5 +1,6 @@
-import type { EndChoices, LinkView, PlanChoices } from '@kivram/contract';
-import { ends, type End } from '@kivram/core';
+import type { EndChoices, PlanChoices } from '@kivram/contract/entities/alternative';
+import type { LinkView } from '@kivram/contract/views/link';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { numberIn } from '../parts/NumberField';
 import { draftOf, type PlanDraft } from './planDraft';
 

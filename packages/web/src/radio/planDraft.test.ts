@@ -1,5 +1,5 @@
-import type { LinkView } from '@kivram/contract';
-import type { Model } from '@kivram/core';
+import type { LinkView } from '@kivram/contract/views/link';
+import type { Model } from '@kivram/core/gear/model';
 import { describe, expect, it } from 'vitest';
 import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, isTrying, type PlanDraft } from './planDraft';
 

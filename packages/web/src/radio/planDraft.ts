@@ -1,15 +1,13 @@
-import { check, LinkPlanBody, type FieldError, type LinkView } from '@kivram/contract';
-import {
-  ends,
-  licenceFor,
-  planOf,
-  type CableKind,
-  type End,
-  type LinkPlan,
-  type Model,
-  type Polarisation,
-  type Protocol,
-} from '@kivram/core';
+import type { FieldError } from '@kivram/contract/problem';
+import { LinkPlanBody } from '@kivram/contract/requests/plan';
+import { check } from '@kivram/contract/validate';
+import type { LinkView } from '@kivram/contract/views/link';
+import { ends, planOf, type End, type LinkPlan } from '@kivram/core/budget/plan';
+import type { CableKind } from '@kivram/core/gear/cable';
+import type { Model } from '@kivram/core/gear/model';
+import type { Polarisation } from '@kivram/core/path/polarisation';
+import type { Protocol } from '@kivram/core/radio/kinds';
+import { licenceFor } from '@kivram/core/spectrum/licence';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** What is tried at one end, by the name of its field there. */

@@ -1,5 +1,5 @@
-import type { LinksOnAirView, LinkView } from '@kivram/contract';
-import type { Model } from '@kivram/core';
+import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
+import type { Model } from '@kivram/core/gear/model';
 import { describe, expect, it } from 'vitest';
 import { draftOf } from './planDraft';
 import { planOnAir } from './planOnAir';

@@ -1,15 +1,8 @@
-import type { LinksOnAirView, LinkView, PlannedLink } from '@kivram/contract';
-import {
-  ends,
-  planOf,
-  predictAir,
-  type AirPrediction,
-  type End,
-  type LinkPlan,
-  type Model,
-  type PowerSharer,
-  type RadioPlan,
-} from '@kivram/core';
+import type { LinksOnAirView, LinkView, PlannedLink } from '@kivram/contract/views/link';
+import { predictAir, type AirPrediction } from '@kivram/core/budget/airPrediction';
+import { ends, planOf, type End, type LinkPlan, type RadioPlan } from '@kivram/core/budget/plan';
+import type { PowerSharer } from '@kivram/core/budget/power';
+import type { Model } from '@kivram/core/gear/model';
 import { numberIn } from '../parts/NumberField';
 import { draftPlan, type PlanDraft } from './planDraft';
 

@@ -1,4 +1,4 @@
-import { minutesAYear } from '@kivram/core';
+import { minutesAYear } from '@kivram/core/budget/availability';
 import { describe, expect, it } from 'vitest';
 import { availabilityText, shortTime } from './shortTime';
 

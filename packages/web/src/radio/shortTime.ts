@@ -1,4 +1,4 @@
-import { minutesAYear } from '@kivram/core';
+import { minutesAYear } from '@kivram/core/budget/availability';
 
 /** A time of a year in the unit that people say it in: "under a minute", "53 min", "4.2 h", "12 days", "all of it". @param minutes of an average year */
 export function shortTime(minutes: number): string {

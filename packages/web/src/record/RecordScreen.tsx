@@ -1,6 +1,11 @@
-import type { AlignmentSummary, Event } from '@kivram/contract';
-import { fillPath, routes } from '@kivram/contract';
-import { evidenceText, momentText, withMinus, type Sheet } from '@kivram/core';
+import type { Event } from '@kivram/contract/entities/event';
+import type { AlignmentSummary } from '@kivram/contract/views/alignment';
+import { routes } from '@kivram/contract/routes';
+import { fillPath } from '@kivram/contract/routes/route';
+import type { Sheet } from '@kivram/core/pairing/sheet';
+import { momentText } from '@kivram/core/units/moment';
+import { withMinus } from '@kivram/core/units/number';
+import { evidenceText } from '@kivram/core/verdict/steps';
 import { Button } from '@mantine/core';
 import { AimResult } from '../aim/AimResult';
 import { settingText, settingWords } from '../bench/sheetFields';

@@ -1,5 +1,5 @@
-import { routes } from '@kivram/contract';
-import { steps } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import { steps } from '@kivram/core/verdict/steps';
 import { Modal, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';

@@ -1,6 +1,7 @@
 import { useMantineColorScheme } from '@mantine/core';
 import { useDisclosure, useHotkeys } from '@mantine/hooks';
-import { routes, type JobView } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import type { JobView } from '@kivram/contract/views/job';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';

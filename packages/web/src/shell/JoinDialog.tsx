@@ -1,4 +1,5 @@
-import { routes, type JobView } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
+import type { JobView } from '@kivram/contract/views/job';
 import { Button, Modal, TextInput } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import { routes } from '@kivram/contract';
+import { routes } from '@kivram/contract/routes';
 import { Button } from '@mantine/core';
 import { Link, useLocation, useRouteError } from 'react-router';
 import { keptReading } from '../offline/keptReading';

@@ -1,4 +1,4 @@
-import type { Found } from '@kivram/contract';
+import type { Found } from '@kivram/contract/views/find';
 import { describe, expect, it } from 'vitest';
 import { goesTo, stepIn, waysOf } from './ways';
 

@@ -1,5 +1,5 @@
-import type { Found } from '@kivram/contract';
-import { steps, type Step } from '@kivram/core';
+import type { Found } from '@kivram/contract/views/find';
+import { steps, type Step } from '@kivram/core/verdict/steps';
 
 /** A screen that can be gone to by its name. */
 export interface Way {

@@ -1,5 +1,6 @@
-import { routes, type LinkEnd, type LinkView } from '@kivram/contract';
-import { ends, type End } from '@kivram/core';
+import { routes } from '@kivram/contract/routes';
+import type { LinkEnd, LinkView } from '@kivram/contract/views/link';
+import { ends, type End } from '@kivram/core/budget/plan';
 import { Button, Textarea } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';

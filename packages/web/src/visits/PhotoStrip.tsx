@@ -1,5 +1,8 @@
-import { photoHeadBytes, photoLimits, refusePhoto, routes, type PhotoSubject } from '@kivram/contract';
-import { dateText } from '@kivram/core';
+import type { PhotoSubject } from '@kivram/contract/entities/visit';
+import { photoHeadBytes, refusePhoto } from '@kivram/contract/photoKinds';
+import { routes } from '@kivram/contract/routes';
+import { photoLimits } from '@kivram/contract/views/visit';
+import { dateText } from '@kivram/core/units/moment';
 import { Button, Checkbox, Modal, TextInput } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';

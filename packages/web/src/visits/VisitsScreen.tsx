@@ -1,5 +1,7 @@
-import { check, NewVisitBody, routes, VisitBody } from '@kivram/contract';
-import { momentText } from '@kivram/core';
+import { NewVisitBody, VisitBody } from '@kivram/contract/requests/visit';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
+import { momentText } from '@kivram/core/units/moment';
 import { Button, Textarea, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { useParams } from 'react-router';

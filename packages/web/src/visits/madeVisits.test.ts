@@ -1,4 +1,5 @@
-import type { Photo, Visit, VisitsView } from '@kivram/contract';
+import type { Photo, Visit } from '@kivram/contract/entities/visit';
+import type { VisitsView } from '@kivram/contract/views/visit';
 import { describe, expect, it } from 'vitest';
 import { withMade } from './madeVisits';
 

@@ -1,4 +1,5 @@
-import type { Photo, Visit, VisitsView } from '@kivram/contract';
+import type { Photo, Visit } from '@kivram/contract/entities/visit';
+import type { VisitsView } from '@kivram/contract/views/visit';
 import type { Made } from '../outbox/outbox';
 
 /** What was read of a job's visits and photos, with what the server has made since: as it answered. */

@@ -1,4 +1,6 @@
-import { routes, type Photo, type Visit, type VisitsView } from '@kivram/contract';
+import type { Photo, Visit } from '@kivram/contract/entities/visit';
+import { routes } from '@kivram/contract/routes';
+import type { VisitsView } from '@kivram/contract/views/visit';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { call } from '../api';

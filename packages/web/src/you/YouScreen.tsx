@@ -1,4 +1,6 @@
-import { check, PasswordBody, routes, shortestPassword } from '@kivram/contract';
+import { PasswordBody, shortestPassword } from '@kivram/contract/requests/session';
+import { routes } from '@kivram/contract/routes';
+import { check } from '@kivram/contract/validate';
 import { Button, PasswordInput } from '@mantine/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';

@@ -1,4 +1,4 @@
-import { mainLobeLossDb } from '../../antenna';
+import { mainLobeLossDb } from '../../antenna/mainLobe';
 import type { MeanLevel } from '../levels';
 import type { AxisRecord } from './axisRecord';
 import { slowFading, type KnownLevel, type PeakBelief } from './peakBelief';

@@ -1,4 +1,4 @@
-import { addressValue, hostRange, inSubnet, isAddress } from '../../addressing';
+import { addressValue, hostRange, inSubnet, isAddress } from '../../addressing/subnet';
 import type { Cause, Pair } from '../pair';
 
 const text = (sheet: { address: string; prefix: number }): string => `${sheet.address}/${sheet.prefix}`;

@@ -1,4 +1,4 @@
-import { bandWords } from '../../gear';
+import { bandWords } from '../../gear/model';
 import type { Cause } from '../pair';
 
 export const band: Cause = {

@@ -1,4 +1,5 @@
-import { channelCentresMHz, channelFits, lawOf, needsRadarWatch, radarListenMin, rulesFor } from '../../spectrum';
+import { channelCentresMHz, channelFits } from '../../spectrum/channel';
+import { lawOf, needsRadarWatch, radarListenMin, rulesFor } from '../../spectrum/ruleSet';
 import { apAndStation, isRelayPair, type Cause, type Pair, type PairingEnd } from '../pair';
 
 const describe = (end: PairingEnd): string =>

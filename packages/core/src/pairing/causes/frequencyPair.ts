@@ -1,4 +1,4 @@
-import { channelFits } from '../../spectrum';
+import { channelFits } from '../../spectrum/channel';
 import type { Cause } from '../pair';
 
 export const frequencyPair: Cause = {

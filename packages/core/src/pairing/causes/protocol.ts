@@ -1,4 +1,4 @@
-import { protocolWords } from '../../radio';
+import { protocolWords } from '../../radio/kinds';
 import type { Cause, PairingEnd } from '../pair';
 
 const spoken = ({ sheet, model }: PairingEnd): string =>

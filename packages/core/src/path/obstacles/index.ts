@@ -5,7 +5,5 @@ import { trees } from './trees';
 import { vehicle } from './vehicle';
 import { water } from './water';
 
-export type { ObstacleKindRules } from './kind';
-
 /** Every kind of obstacle. A new kind is a new file and a line here. */
 export const obstacleRules: Record<ObstacleKind, ObstacleKindRules> = { trees, building, vehicle, water };

@@ -6,9 +6,6 @@ import { narrowband } from './narrowband';
 import { timeSlots } from './timeSlots';
 import { vht } from './vht';
 
-export { phys, type Access, type Phy, type RadioKind } from './kind';
-export { narrowbandStepNames, narrowbandWidthsMHz } from './narrowband';
-
 /** Every kind of radio; a new kind is a new file and a line here. */
 export const radioKinds: Readonly<Record<Phy, RadioKind>> = { HT: ht, VHT: vht, HE: he, DMG: dmg, NB: narrowband };
 

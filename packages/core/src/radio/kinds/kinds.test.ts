@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { accessOf, narrowbandWidthsMHz, phys, radioKinds, type Phy } from '.';
+import { accessOf, radioKinds } from '.';
+import { phys, type Phy } from './kind';
+import { narrowbandWidthsMHz } from './narrowband';
 
 const rateMbps = (phy: Phy, mcs: number, widthMHz: number, streams: number, errorCorrection = false) =>
   radioKinds[phy].rateMbps(mcs, widthMHz, streams, errorCorrection);

@@ -1,4 +1,4 @@
-import type { AimMark } from '@kivram/core';
+import type { AimMark } from '@kivram/core/aiming/aimGuide';
 import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, number, Row, tableOptions, text, uuid, whole } from './columns';
 

@@ -1,4 +1,5 @@
-import type { AirKind, Protocol } from '@kivram/core';
+import type { AirKind } from '@kivram/core/air/air';
+import type { Protocol } from '@kivram/core/radio/kinds';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, number, Row, tableOptions, text, uuid, version } from './columns';
 

@@ -1,5 +1,6 @@
-import type { AlignmentSummary, LevelsFrom } from '@kivram/contract';
-import type { Basis, EvidenceKind } from '@kivram/core';
+import type { AlignmentSummary, LevelsFrom } from '@kivram/contract/views/alignment';
+import type { Basis } from '@kivram/core/evidence/basis';
+import type { EvidenceKind } from '@kivram/core/evidence/evidence';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, Row, tableOptions, text, time, uuid } from './columns';
 

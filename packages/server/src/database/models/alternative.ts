@@ -1,4 +1,4 @@
-import type { PlanChoices } from '@kivram/contract';
+import type { PlanChoices } from '@kivram/contract/entities/alternative';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, now, Row, tableOptions, text, uuid, version } from './columns';
 

@@ -1,4 +1,5 @@
-import type { Basis, EvidenceKind } from '@kivram/core';
+import type { Basis } from '@kivram/core/evidence/basis';
+import type { EvidenceKind } from '@kivram/core/evidence/evidence';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, json, now, Row, tableOptions, text, uuid } from './columns';
 

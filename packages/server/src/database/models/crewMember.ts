@@ -1,4 +1,4 @@
-import type { JobRole } from '@kivram/contract';
+import type { JobRole } from '@kivram/contract/entities/crewMember';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, Row, tableOptions, text, time, uuid } from './columns';
 

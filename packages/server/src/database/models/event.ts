@@ -1,4 +1,4 @@
-import type { EventKind } from '@kivram/contract';
+import type { EventKind } from '@kivram/contract/entities/event';
 import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, json, Row, tableOptions, text, time, uuid } from './columns';
 

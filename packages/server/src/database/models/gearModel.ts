@@ -1,4 +1,4 @@
-import type { Model as Spec } from '@kivram/core';
+import type { Model as Spec } from '@kivram/core/gear/model';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, json, key, now, Row, tableOptions, text, whole } from './columns';
 

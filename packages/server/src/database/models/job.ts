@@ -1,4 +1,5 @@
-import type { ClimateClass, UnitSystem } from '@kivram/core';
+import type { ClimateClass } from '@kivram/core/propagation/climate';
+import type { UnitSystem } from '@kivram/core/units';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, number, Row, tableOptions, text, time, version } from './columns';
 

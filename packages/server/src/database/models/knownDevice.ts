@@ -1,4 +1,4 @@
-import type { DeviceKind } from '@kivram/contract';
+import type { DeviceKind } from '@kivram/contract/entities/network';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, Row, tableOptions, text, uuid } from './columns';
 

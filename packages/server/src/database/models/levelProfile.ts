@@ -1,4 +1,4 @@
-import type { LevelProfileBody } from '@kivram/contract';
+import type { LevelProfileBody } from '@kivram/contract/requests/level';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, Row, tableOptions, text } from './columns';
 

@@ -1,5 +1,6 @@
-import type { LevelSourceBody, SourceSecret } from '@kivram/contract';
-import type { LevelWay } from '@kivram/core';
+import type { LevelSourceBody } from '@kivram/contract/requests/level';
+import type { SourceSecret } from '@kivram/contract/views/level';
+import type { LevelWay } from '@kivram/core/aiming/levelWay';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { vault } from '../../secrets/vault';
 import { attributes, json, key, Row, tableOptions, text, uuid } from './columns';

@@ -1,5 +1,5 @@
-import type { LinkState } from '@kivram/contract';
-import type { Direction } from '@kivram/core';
+import type { LinkState } from '@kivram/contract/views/state';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
 import { type Sequelize } from 'sequelize';
 import { attributes, json, key, Row, tableOptions, text, uuid } from './columns';
 

@@ -1,4 +1,4 @@
-import type { Obstacle, ObstacleKind } from '@kivram/core';
+import type { Obstacle, ObstacleKind } from '@kivram/core/path/obstacle';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, json, number, Row, tableOptions, text, uuid, version, whole } from './columns';
 

@@ -1,5 +1,5 @@
-import type { PathCheckBody } from '@kivram/contract';
-import type { InstrumentJudgement } from '@kivram/core';
+import type { PathCheckBody } from '@kivram/contract/requests/pathCheck';
+import type { InstrumentJudgement } from '@kivram/core/instruments/school';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, now, number, Row, tableOptions, uuid } from './columns';
 

@@ -1,4 +1,4 @@
-import type { PlaceKind } from '@kivram/contract';
+import type { PlaceKind } from '@kivram/contract/entities/place';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, number, Row, tableOptions, text, uuid, version } from './columns';
 

@@ -1,4 +1,4 @@
-import type { NeedItem } from '@kivram/core';
+import type { NeedItem } from '@kivram/core/need/activity';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, json, key, number, Row, tableOptions, text, uuid, version } from './columns';
 

@@ -1,4 +1,6 @@
-import type { AirRole, CableRun, RadioBasis } from '@kivram/core';
+import type { AirRole } from '@kivram/core/air/air';
+import type { RadioBasis } from '@kivram/core/evidence/basis';
+import type { CableRun } from '@kivram/core/gear/cable';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, id, json, number, Row, tableOptions, text, time, uuid, version, whole } from './columns';
 

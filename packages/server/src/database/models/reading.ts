@@ -1,4 +1,4 @@
-import type { ToldBeside } from '@kivram/core';
+import type { ToldBeside } from '@kivram/core/aiming/reading';
 import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, json, key, number, Row, tableOptions, time, uuid } from './columns';
 

@@ -1,4 +1,4 @@
-import type { SpectrumRule } from '@kivram/core';
+import type { SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, json, key, Row, tableOptions, text } from './columns';
 

@@ -1,4 +1,6 @@
-import type { Band, Protocol, Role, Security } from '@kivram/core';
+import type { Band } from '@kivram/core/gear/model';
+import type { Role, Security } from '@kivram/core/pairing/sheet';
+import type { Protocol } from '@kivram/core/radio/kinds';
 import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 import { vault } from '../../secrets/vault';
 import { attributes, flag, key, number, Row, tableOptions, text, time, uuid, whole } from './columns';

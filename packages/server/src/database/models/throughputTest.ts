@@ -1,4 +1,7 @@
-import type { Basis, Direction, EvidenceKind, RunConditions, ThroughputVerdict } from '@kivram/core';
+import type { Basis } from '@kivram/core/evidence/basis';
+import type { EvidenceKind } from '@kivram/core/evidence/evidence';
+import type { RunConditions } from '@kivram/core/throughput/run';
+import type { Direction, ThroughputVerdict } from '@kivram/core/verdict/throughputVerdict';
 import { type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, json, number, Row, tableOptions, text, time, uuid, whole } from './columns';
 

@@ -1,27 +1,26 @@
-import { jobDocumentFormat, jobDocumentVersion, type BasisRecord, type JobDocument } from '@kivram/contract';
+import type { BasisRecord } from '@kivram/contract/entities/basis';
+import { jobDocumentFormat, jobDocumentVersion, type JobDocument } from '@kivram/contract/jobDocument/document';
 import { Op, Transaction, type Model, type ModelStatic, type Sequelize, type WhereOptions } from 'sequelize';
-import {
-  AimMarkRow,
-  AirRow,
-  AlignmentRow,
-  BenchRunRow,
-  CrewMemberRow,
-  EventRow,
-  GearModelRow,
-  LevelProfileRow,
-  LevelSourceRow,
-  JobRow,
-  LinkRow,
-  PathCheckRow,
-  PhotoRow,
-  PlaceRow,
-  RadioLoginRow,
-  RadioRow,
-  SheetRow,
-  ThroughputTestRow,
-  VisitRow,
-} from '../../database/models';
-import { notFound } from '../../http/problem';
+import { AimMarkRow } from '../../database/models/aimMark';
+import { AirRow } from '../../database/models/air';
+import { AlignmentRow } from '../../database/models/alignment';
+import { BenchRunRow } from '../../database/models/benchRun';
+import { CrewMemberRow } from '../../database/models/crewMember';
+import { EventRow } from '../../database/models/event';
+import { GearModelRow } from '../../database/models/gearModel';
+import { JobRow } from '../../database/models/job';
+import { LevelProfileRow } from '../../database/models/levelProfile';
+import { LevelSourceRow } from '../../database/models/levelSource';
+import { LinkRow } from '../../database/models/link';
+import { PathCheckRow } from '../../database/models/pathCheck';
+import { PhotoRow } from '../../database/models/photo';
+import { PlaceRow } from '../../database/models/place';
+import { RadioRow } from '../../database/models/radio';
+import { RadioLoginRow } from '../../database/models/radioLogin';
+import { SheetRow } from '../../database/models/sheet';
+import { ThroughputTestRow } from '../../database/models/throughputTest';
+import { VisitRow } from '../../database/models/visit';
+import { notFound } from '../../http/apiProblem';
 import { storedReadings } from '../../services/alignmentViews';
 import { alternativesOf, viewAlternative } from '../../services/alternatives';
 import { notedLaw } from '../../services/law';

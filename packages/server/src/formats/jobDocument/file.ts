@@ -1,7 +1,7 @@
-import { jobFileLimits } from '@kivram/contract';
+import { jobFileLimits } from '@kivram/contract/jobDocument/document';
 import { Tokenizer, TokenParser, TokenType } from '@streamparser/json';
 import { createReadStream } from 'node:fs';
-import { ApiProblem } from '../../http/problem';
+import { ApiProblem } from '../../http/apiProblem';
 
 type Plain = Record<string, unknown>;
 

@@ -1,4 +1,6 @@
-import type { FieldError, JobDocument, Photo } from '@kivram/contract';
+import type { Photo } from '@kivram/contract/entities/visit';
+import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { FieldError } from '@kivram/contract/problem';
 import { randomUUID } from 'node:crypto';
 
 /** Where a document refers to something that it must hold itself: a job's file says nothing of other jobs. */

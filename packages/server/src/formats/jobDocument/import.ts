@@ -1,49 +1,42 @@
-import {
-  check,
-  jobFileLimits,
-  JobDocument,
-  mostErrors,
-  PhotoRecord,
-  ReadingRecord,
-  type FieldError,
-  type ImportResult,
-} from '@kivram/contract';
+import { ReadingRecord } from '@kivram/contract/jobDocument/alignment';
+import { jobFileLimits, JobDocument } from '@kivram/contract/jobDocument/document';
+import { PhotoRecord } from '@kivram/contract/jobDocument/photo';
+import type { FieldError } from '@kivram/contract/problem';
+import { check, mostErrors } from '@kivram/contract/validate';
+import type { ImportResult } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
 import { Op, QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
-import {
-  AimMarkRow,
-  AirRow,
-  AlignmentRow,
-  AlternativeRow,
-  BenchRunRow,
-  CableRow,
-  CrewMemberRow,
-  EventRow,
-  JobRow,
-  LevelProfileRow,
-  LevelSourceRow,
-  LinkRow,
-  PathCheckRow,
-  NetworkRow,
-  LicenceRow,
-  LocalRuleRow,
-  ObstacleRow,
-  PersonRow,
-  PhotoRow,
-  PlaceNeedRow,
-  PlaceRow,
-  RadioLoginRow,
-  RadioRow,
-  SheetRow,
-  ThroughputTestRow,
-  VisitRow,
-  type SourceSecrets,
-} from '../../database/models';
+import { AimMarkRow } from '../../database/models/aimMark';
+import { AirRow } from '../../database/models/air';
+import { AlignmentRow } from '../../database/models/alignment';
+import { AlternativeRow } from '../../database/models/alternative';
+import { BenchRunRow } from '../../database/models/benchRun';
+import { CableRow } from '../../database/models/cable';
+import { CrewMemberRow } from '../../database/models/crewMember';
+import { EventRow } from '../../database/models/event';
+import { JobRow } from '../../database/models/job';
+import { LevelProfileRow } from '../../database/models/levelProfile';
+import { LevelSourceRow, type SourceSecrets } from '../../database/models/levelSource';
+import { LicenceRow } from '../../database/models/licence';
+import { LinkRow } from '../../database/models/link';
+import { LocalRuleRow } from '../../database/models/localRule';
+import { NetworkRow } from '../../database/models/network';
+import { ObstacleRow } from '../../database/models/obstacle';
+import { PathCheckRow } from '../../database/models/pathCheck';
+import { PersonRow } from '../../database/models/person';
+import { PhotoRow } from '../../database/models/photo';
+import { PlaceRow } from '../../database/models/place';
+import { PlaceNeedRow } from '../../database/models/placeNeed';
+import { RadioRow } from '../../database/models/radio';
+import { RadioLoginRow } from '../../database/models/radioLogin';
+import { SheetRow } from '../../database/models/sheet';
+import { ThroughputTestRow } from '../../database/models/throughputTest';
+import { VisitRow } from '../../database/models/visit';
 import { ensureReadingPartitions } from '../../database/readingPartition';
 import { keep } from '../../services/levelProfiles';
 import { sourceColumns } from '../../services/sourceSettings';
 import { storeReadings } from '../../database/readings';
-import { ApiProblem } from '../../http/problem';
+import { ApiProblem } from '../../http/apiProblem';
 import type { Importer, ImportChoice } from '../../intake/task';
 import { endAlignments } from '../../services/alignmentEnds';
 import { freeName } from '../../services/freeName';

@@ -1,4 +1,4 @@
-import { jobDocumentVersion } from '@kivram/contract';
+import { jobDocumentVersion } from '@kivram/contract/jobDocument/document';
 import { randomUUID } from 'node:crypto';
 import { airsOf } from '../../database/migrations/0003-airs/groups';
 import {

@@ -1,4 +1,4 @@
-import type { SpectrumRule } from '@kivram/core';
+import type { SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 
 /** A file of laws that cannot be read; the message names what is wrong in it and the repair. */
 export class LawFileError extends Error {

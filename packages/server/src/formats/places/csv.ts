@@ -1,4 +1,5 @@
-import { CoordinateError, parseCoordinate, parsePosition, type Axis, type Position } from '@kivram/core';
+import { CoordinateError, parseCoordinate, type Axis, type Position } from '@kivram/core/geodesy/coordinates';
+import { parsePosition } from '@kivram/core/geodesy/utm';
 import { parse } from 'csv-parse/sync';
 import { mostWaypoints, PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
 

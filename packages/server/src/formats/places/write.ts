@@ -1,5 +1,6 @@
-import type { LinkSummary, Place } from '@kivram/contract';
-import { worstState } from '@kivram/core';
+import type { Place } from '@kivram/contract/entities/place';
+import type { LinkSummary } from '@kivram/contract/views/job';
+import { worstState } from '@kivram/core/verdict/steps';
 
 export interface MapExport {
   name: string;

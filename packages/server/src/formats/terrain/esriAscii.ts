@@ -1,4 +1,4 @@
-import type { Crs } from '@kivram/core';
+import type { Crs } from '@kivram/core/terrain/crs';
 import { checkFrame, knownCrs, TerrainFileError, type Strip, type TerrainFormat, type TerrainSource } from './format';
 
 const keys = [

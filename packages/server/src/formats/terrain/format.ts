@@ -1,4 +1,5 @@
-import { crsOf, type Crs, type GridFrame } from '@kivram/core';
+import { crsOf, type Crs } from '@kivram/core/terrain/crs';
+import type { GridFrame } from '@kivram/core/terrain/grid';
 
 /** A terrain file that cannot be used. The message names the value and how to repair it. */
 export class TerrainFileError extends Error {

@@ -1,5 +1,5 @@
 import { inflateSync } from 'node:zlib';
-import type { Crs } from '@kivram/core';
+import type { Crs } from '@kivram/core/terrain/crs';
 import GeoTIFF, { addDecoder, BaseDecoder } from 'geotiff';
 import {
   checkFrame,

@@ -1,4 +1,4 @@
-import type { CommandAccess } from '@kivram/contract';
+import type { CommandAccess } from '@kivram/contract/requests/level';
 import { execFile } from 'node:child_process';
 import { DeviceError } from './device';
 

@@ -1,5 +1,5 @@
-import type { DeviceAnswer } from '@kivram/contract';
-import type { ToldBeside } from '@kivram/core';
+import type { DeviceAnswer } from '@kivram/contract/views/level';
+import type { ToldBeside } from '@kivram/core/aiming/reading';
 
 /** What a device told when it was asked once. */
 export interface ToldLevel {

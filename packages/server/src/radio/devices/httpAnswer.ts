@@ -1,4 +1,4 @@
-import type { HttpAccess } from '@kivram/contract';
+import type { HttpAccess } from '@kivram/contract/requests/level';
 import { request as plainly } from 'node:http';
 import { request as securely } from 'node:https';
 import type { LookupFunction } from 'node:net';

@@ -1,4 +1,5 @@
-import type { DeviceAnswer, DeviceValue, LevelProfileBody } from '@kivram/contract';
+import type { LevelProfileBody } from '@kivram/contract/requests/level';
+import type { DeviceAnswer, DeviceValue } from '@kivram/contract/views/level';
 import jsonpointer from 'jsonpointer';
 import { DeviceError, mostValues, type LevelDevice, type ToldLevel } from './device';
 import { numberIn, toldBy } from './profileValues';

@@ -1,5 +1,5 @@
-import type { LevelProfileBody, ProfileValue } from '@kivram/contract';
-import { combinedDbm } from '@kivram/core';
+import type { LevelProfileBody, ProfileValue } from '@kivram/contract/requests/level';
+import { combinedDbm } from '@kivram/core/aiming/levelWay';
 import type { ToldLevel } from './device';
 
 /** A level of 0 dBm or more, or one under every noise, is a radio's way to say that it hears nothing (common practice, no source). */

@@ -1,6 +1,7 @@
-import type { DeviceAnswer, DeviceValue, LevelProfileBody, ProfileValue, SnmpAccess } from '@kivram/contract';
+import type { LevelProfileBody, ProfileValue, SnmpAccess } from '@kivram/contract/requests/level';
+import type { DeviceAnswer, DeviceValue } from '@kivram/contract/views/level';
 import snmp from 'net-snmp';
-import type { SourceSecrets } from '../../database/models';
+import type { SourceSecrets } from '../../database/models/levelSource';
 import { answerMs, DeviceError, exploreMs, mostValues, type LevelDevice, type ToldLevel } from './device';
 import { numberIn, toldBy } from './profileValues';
 import { addressOf } from './whereabouts';

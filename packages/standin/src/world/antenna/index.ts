@@ -8,8 +8,6 @@ import { fourPatches } from './fourPatches';
 import { rod } from './rod';
 import { taperedDish } from './taperedDish';
 
-export type { AntennaPattern } from './antennaPattern';
-
 /** The antennas that the stand-in world knows. None is the lobe that the aim guide fits. */
 export const antennas = {
   evenDish,

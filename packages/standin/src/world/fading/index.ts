@@ -3,8 +3,6 @@ import type { Fading } from './fading';
 import { GaussianFading } from './gaussian';
 import { RicianFading } from './rician';
 
-export type { Fading } from './fading';
-
 export type FadingSetup =
   { kind: 'gaussian'; sdDb: number; correlationS: number } | { kind: 'rician'; kDb: number; correlationS: number };
 

@@ -1,4 +1,7 @@
-import type { Advice, AimMark, AngleSource, End, MountAxis, Turning } from '@kivram/core';
+import type { Advice } from '@kivram/core/aiming/advice';
+import type { AimMark } from '@kivram/core/aiming/aimGuide';
+import type { AngleSource, MountAxis, Turning } from '@kivram/core/aiming/reading';
+import type { End } from '@kivram/core/budget/plan';
 import type { Random } from '../../random';
 import type { AimWorld } from '../aimWorld';
 import { steadyHand, type HandSetup } from './handSetup';

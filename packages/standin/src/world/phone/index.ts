@@ -4,8 +4,6 @@ import type { Phone } from './phone';
 import { SteadyPhone } from './steady';
 import { WanderingPhone } from './wandering';
 
-export type { Phone } from './phone';
-
 export type PhoneSetup =
   | { kind: 'steady'; noiseDeg: number }
   | { kind: 'wandering'; noiseDeg: number; degPerMinute: number }

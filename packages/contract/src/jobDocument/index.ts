@@ -1,4 +1,0 @@
-export * from './alignment';
-export * from './document';
-export * from './photo';
-export * from './test';

@@ -1,4 +1,0 @@
-export * from './subnet';
-export * from './network';
-export * from './proposal';
-export * from './typed';

@@ -1,2 +1,0 @@
-export * from './air';
-export * from './airtime';

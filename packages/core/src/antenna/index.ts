@@ -1,4 +1,0 @@
-export * from './mainLobe';
-export * from './nsma';
-export * from './offBoresight';
-export * from './pattern';

@@ -1,3 +1,0 @@
-export * from './basis';
-export * from './changes';
-export * from './evidence';

@@ -1,4 +1,0 @@
-export * from './cable';
-export * from './model';
-export * from './plausible';
-export * from './poe';

@@ -1,6 +1,0 @@
-export * from './bearing';
-export * from './coordinates';
-export * from './declination';
-export * from './geodesic';
-export * from './tilt';
-export * from './utm';

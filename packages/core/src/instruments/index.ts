@@ -1,2 +1,0 @@
-export * from './school';
-export * from './setup';

@@ -1,2 +1,0 @@
-export * from './activity';
-export * from './sum';

@@ -1,4 +1,0 @@
-export * from './jobLaw';
-export * from './licence';
-export * from './channel';
-export * from './ruleSet';

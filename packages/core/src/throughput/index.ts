@@ -1,4 +1,0 @@
-export * from './expectation';
-export * from './ethernet';
-export * from './run';
-export * from './unit';

@@ -1,4 +1,0 @@
-export * from './next';
-export * from './steps';
-export * from './throughputVerdict';
-export * from './verdict';

@@ -1,2 +1,0 @@
-export * from './levelAgent';
-export * from './poorPath';

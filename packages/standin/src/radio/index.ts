@@ -1,3 +1,0 @@
-export * from './air';
-export * from './bench';
-export * from './standinRadio';

@@ -1,2 +1,0 @@
-export * from './run';
-export * from './layer';
