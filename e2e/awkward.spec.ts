@@ -82,36 +82,40 @@ async function linkOf(page: Page, name: string): Promise<string> {
   return `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
 }
 
-test('awkward input leads to a sentence, at every field, and never to a dead page', async ({ page }) => {
-  const trouble = watchForTrouble(page);
-  const rows = [bench, radio, prove, map, place, path, shaft].flat();
-  expect(rows.length).toBeGreaterThanOrEqual(35);
-  await page.goto('/');
-  const link = await linkOf(page, 'Gauge hut');
+test(
+  'awkward input leads to a sentence, at every field, and never to a dead page',
+  { tag: ['@bench', '@map', '@path', '@prove', '@radio'] },
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    const rows = [bench, radio, prove, map, place, path, shaft].flat();
+    expect(rows.length).toBeGreaterThanOrEqual(35);
+    await page.goto('/');
+    const link = await linkOf(page, 'Gauge hut');
 
-  await page.goto(`${link}/bench`);
-  await page.getByRole('button', { name: 'Show it' }).first().click();
-  await tryAll(page, bench);
-  await page.goto(`${link}/radio`);
-  await tryAll(page, radio);
-  await page.goto(`${link}/prove`);
-  await tryAll(page, prove);
-  await page.goto(`${await linkOf(page, 'Beacon shed')}/path`);
-  await tryAll(page, path);
-  await page.goto(`${await linkOf(page, 'Cliff hoist')}/path`);
-  await tryAll(page, shaft);
+    await page.goto(`${link}/bench`);
+    await page.getByRole('button', { name: 'Show it' }).first().click();
+    await tryAll(page, bench);
+    await page.goto(`${link}/radio`);
+    await tryAll(page, radio);
+    await page.goto(`${link}/prove`);
+    await tryAll(page, prove);
+    await page.goto(`${await linkOf(page, 'Beacon shed')}/path`);
+    await tryAll(page, path);
+    await page.goto(`${await linkOf(page, 'Cliff hoist')}/path`);
+    await tryAll(page, shaft);
 
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Map', exact: true }).click();
-  await tryAll(page, map);
-  await page.getByRole('button', { name: 'Add a place' }).click();
-  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Somewhere');
-  await page.getByRole('textbox', { name: 'Position' }).fill('33.41, -37.84');
-  await tryAll(page, place, () => page.getByRole('button', { name: 'Put it there' }).click());
-  expect(trouble).toEqual([]);
-});
+    await page.goto('/');
+    await page.getByRole('link', { name: 'Map', exact: true }).click();
+    await tryAll(page, map);
+    await page.getByRole('button', { name: 'Add a place' }).click();
+    await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Somewhere');
+    await page.getByRole('textbox', { name: 'Position' }).fill('33.41, -37.84');
+    await tryAll(page, place, () => page.getByRole('button', { name: 'Put it there' }).click());
+    expect(trouble).toEqual([]);
+  },
+);
 
-test('what cannot be is told by what else was measured', async ({ page }) => {
+test('what cannot be is told by what else was measured', { tag: ['@prove'] }, async ({ page }) => {
   await page.goto('/');
   await page.goto(`${await linkOf(page, 'Ice works')}/prove`);
   await page.getByRole('textbox', { name: 'Speed' }).fill('600');
@@ -124,38 +128,40 @@ test('what cannot be is told by what else was measured', async ({ page }) => {
   await expect(page.locator('.wire-reason')).toContainText('both directions as expected');
 });
 
-test('what is typed outlives the step, the window and a reload, and means the same in other units', async ({
-  page,
-}) => {
-  await page.goto('/');
-  const link = await linkOf(page, 'Boat yard');
-  await page.goto(`${link}/radio`);
-  const need = page.getByRole('textbox', { name: 'Needed near to far' });
-  await need.fill('77');
-  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'mount' }).click();
-  await expect(page.getByText('Typed and not saved yet:')).toBeVisible();
-  await page.getByRole('status').getByRole('link', { name: 'radio' }).click();
-  await expect(need).toHaveValue('77');
-  // Coming back to the window reads everything anew.
-  await page.evaluate(() => window.dispatchEvent(new Event('visibilitychange')));
-  await loaded(page);
-  await expect(need).toHaveValue('77');
-  await page.reload();
-  await expect(need).toHaveValue('77');
-  await page.getByRole('button', { name: 'Back to what is saved' }).click();
-  await expect(need).not.toHaveValue('77');
+test(
+  'what is typed outlives the step, the window and a reload, and means the same in other units',
+  { tag: ['@mount', '@new-link', '@radio'] },
+  async ({ page }) => {
+    await page.goto('/');
+    const link = await linkOf(page, 'Boat yard');
+    await page.goto(`${link}/radio`);
+    const need = page.getByRole('textbox', { name: 'Needed near to far' });
+    await need.fill('77');
+    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'mount' }).click();
+    await expect(page.getByText('Typed and not saved yet:')).toBeVisible();
+    await page.getByRole('status').getByRole('link', { name: 'radio' }).click();
+    await expect(need).toHaveValue('77');
+    // Coming back to the window reads everything anew.
+    await page.evaluate(() => window.dispatchEvent(new Event('visibilitychange')));
+    await loaded(page);
+    await expect(need).toHaveValue('77');
+    await page.reload();
+    await expect(need).toHaveValue('77');
+    await page.getByRole('button', { name: 'Back to what is saved' }).click();
+    await expect(need).not.toHaveValue('77');
 
-  const jobUrl = await page.getByRole('link', { name: 'Tessary harbour' }).getAttribute('href');
-  await page.goto(`${jobUrl ?? ''}/new-link`);
-  const mount = page.getByRole('textbox', { name: 'Mounted above ground' }).first();
-  await mount.fill('20');
-  await page.getByRole('button', { name: 'metric' }).click();
-  await expect(mount).toHaveValue('65.62');
-  await page.getByRole('button', { name: 'imperial' }).click();
-  await expect(mount).toHaveValue('20');
-});
+    const jobUrl = await page.getByRole('link', { name: 'Tessary harbour' }).getAttribute('href');
+    await page.goto(`${jobUrl ?? ''}/new-link`);
+    const mount = page.getByRole('textbox', { name: 'Mounted above ground' }).first();
+    await mount.fill('20');
+    await page.getByRole('button', { name: 'metric' }).click();
+    await expect(mount).toHaveValue('65.62');
+    await page.getByRole('button', { name: 'imperial' }).click();
+    await expect(mount).toHaveValue('20');
+  },
+);
 
-test('a screen that fails says so, keeps its ways open, and comes back', async ({ page }) => {
+test('a screen that fails says so, keeps its ways open, and comes back', { tag: ['@radio'] }, async ({ page }) => {
   await page.goto('/');
   const link = await linkOf(page, 'Boat yard');
   await page.goto(`${link}/radio`);

@@ -5,6 +5,7 @@ import { expectAccessible, watchForTrouble } from './support';
 
 aimTest(
   'two ends, one crew: whose turn it is, the other level, hold and go, from two devices',
+  { tag: ['@aim', '@record'] },
   async ({ page, browser, misaim }) => {
     const trouble = watchForTrouble(page);
     const linkId = await openAim(page, 'Ice works');
@@ -72,62 +73,70 @@ async function hide(page: Page): Promise<void> {
   });
 }
 
-aimTest('a page that nobody sees goes on sounding, and says what changes', async ({ page, misaim }) => {
-  await hide(page);
-  const linkId = await openAim(page, 'Ice works');
-  await misaim(linkId, 2);
-  await page.getByRole('button', { name: 'Begin to aim' }).click();
-  await expect(page.getByTestId('aim-level')).toContainText(/−\d\d/);
-  await page.getByRole('button', { name: 'tone off' }).click();
-  await page.getByRole('button', { name: 'voice off' }).click();
-  const notes = (): Promise<number[]> =>
-    page.evaluate(() => (window as unknown as { notes: { at: number }[] }).notes.map(({ at }) => at));
-  await expect.poll(async () => (await notes()).length).toBeGreaterThan(8);
-  const at = await notes();
-  const gaps = at.slice(2).map((s, i) => s - (at[i + 1] ?? 0));
-  // While one turns a note comes every 0.45 s: timers that go once a second are not what it hangs on.
-  expect(Math.max(...gaps.slice(0, 6))).toBeLessThan(0.7);
-  const said = (): Promise<string[]> => page.evaluate(() => (window as unknown as { said: string[] }).said);
-  await expect.poll(async () => (await said()).some((words) => words.startsWith('Turn'))).toBe(true);
-  await page.getByRole('button', { name: 'voice on' }).click();
-  const before = (await said()).length;
-  await page
-    .getByRole('button', { name: 'good by eye' })
-    .or(page.getByRole('button', { name: 'why?' }))
-    .first()
-    .click();
-  await page.waitForTimeout(2500);
-  expect((await said()).length).toBe(before);
-  await page.getByRole('button', { name: 'Break off' }).click();
-  await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
-});
+aimTest(
+  'a page that nobody sees goes on sounding, and says what changes',
+  { tag: ['@aim', '@record'] },
+  async ({ page, misaim }) => {
+    await hide(page);
+    const linkId = await openAim(page, 'Ice works');
+    await misaim(linkId, 2);
+    await page.getByRole('button', { name: 'Begin to aim' }).click();
+    await expect(page.getByTestId('aim-level')).toContainText(/−\d\d/);
+    await page.getByRole('button', { name: 'tone off' }).click();
+    await page.getByRole('button', { name: 'voice off' }).click();
+    const notes = (): Promise<number[]> =>
+      page.evaluate(() => (window as unknown as { notes: { at: number }[] }).notes.map(({ at }) => at));
+    await expect.poll(async () => (await notes()).length).toBeGreaterThan(8);
+    const at = await notes();
+    const gaps = at.slice(2).map((s, i) => s - (at[i + 1] ?? 0));
+    // While one turns a note comes every 0.45 s: timers that go once a second are not what it hangs on.
+    expect(Math.max(...gaps.slice(0, 6))).toBeLessThan(0.7);
+    const said = (): Promise<string[]> => page.evaluate(() => (window as unknown as { said: string[] }).said);
+    await expect.poll(async () => (await said()).some((words) => words.startsWith('Turn'))).toBe(true);
+    await page.getByRole('button', { name: 'voice on' }).click();
+    const before = (await said()).length;
+    await page
+      .getByRole('button', { name: 'good by eye' })
+      .or(page.getByRole('button', { name: 'why?' }))
+      .first()
+      .click();
+    await page.waitForTimeout(2500);
+    expect((await said()).length).toBe(before);
+    await page.getByRole('button', { name: 'Break off' }).click();
+    await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
+  },
+);
 
-test('the instrument school: predicted, ticked, read and judged within 3 dB', async ({ page }) => {
-  const trouble = watchForTrouble(page);
-  await openAim(page, 'Ice works');
-  await page.getByText('With a signal generator and an analyser instead').click();
-  const school = page.getByRole('region', { name: 'With a signal generator and an analyser' });
-  await expect(school.getByRole('list', { name: 'The twelve steps' }).getByRole('checkbox')).toHaveCount(12);
-  await school.getByRole('textbox', { name: 'Span' }).fill('2');
-  await expect(school.getByRole('alert')).toContainText('does not hold the band');
-  await school.getByRole('textbox', { name: 'Span' }).fill('5');
-  const predicted = Number(
-    /(−?\d+\.\d) ?dBm/
-      .exec((await school.getByText('Predicted at the analyser').textContent()) ?? '')?.[1]
-      ?.replace('−', '-'),
-  );
-  await school.getByRole('checkbox').first().check();
-  const read = async (off: number): Promise<void> => {
-    for (const n of [1, 2, 3, 4])
-      await school.getByRole('textbox', { name: `Reading ${n}` }).fill((predicted - off).toFixed(1));
-  };
-  await expect(school.getByTestId('path-verdict')).toContainText('4 readings are missing');
-  await read(7);
-  await expect(school.getByTestId('path-verdict')).toHaveAttribute('data-verdict', 'short');
-  await read(1);
-  await expect(school.getByTestId('path-verdict')).toHaveAttribute('data-verdict', 'clear');
-  await expectAccessible(page);
-  await school.getByRole('button', { name: 'Store the measurement' }).click();
-  await expect(school.getByText(/1 of 12 steps ticked/)).toBeVisible();
-  expect(trouble).toEqual([]);
-});
+test(
+  'the instrument school: predicted, ticked, read and judged within 3 dB',
+  { tag: ['@aim', '@record'] },
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    await openAim(page, 'Ice works');
+    await page.getByText('With a signal generator and an analyser instead').click();
+    const school = page.getByRole('region', { name: 'With a signal generator and an analyser' });
+    await expect(school.getByRole('list', { name: 'The twelve steps' }).getByRole('checkbox')).toHaveCount(12);
+    await school.getByRole('textbox', { name: 'Span' }).fill('2');
+    await expect(school.getByRole('alert')).toContainText('does not hold the band');
+    await school.getByRole('textbox', { name: 'Span' }).fill('5');
+    const predicted = Number(
+      /(−?\d+\.\d) ?dBm/
+        .exec((await school.getByText('Predicted at the analyser').textContent()) ?? '')?.[1]
+        ?.replace('−', '-'),
+    );
+    await school.getByRole('checkbox').first().check();
+    const read = async (off: number): Promise<void> => {
+      for (const n of [1, 2, 3, 4])
+        await school.getByRole('textbox', { name: `Reading ${n}` }).fill((predicted - off).toFixed(1));
+    };
+    await expect(school.getByTestId('path-verdict')).toContainText('4 readings are missing');
+    await read(7);
+    await expect(school.getByTestId('path-verdict')).toHaveAttribute('data-verdict', 'short');
+    await read(1);
+    await expect(school.getByTestId('path-verdict')).toHaveAttribute('data-verdict', 'clear');
+    await expectAccessible(page);
+    await school.getByRole('button', { name: 'Store the measurement' }).click();
+    await expect(school.getByText(/1 of 12 steps ticked/)).toBeVisible();
+    expect(trouble).toEqual([]);
+  },
+);

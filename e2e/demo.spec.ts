@@ -1,28 +1,30 @@
 import { expect, test } from './server';
 import { expectAccessible, goToStep, watchForTrouble } from './support';
 
-test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({
-  page,
-}) => {
-  const trouble = watchForTrouble(page);
-  await page.goto('/');
-  await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
-  const wrong = page.locator('section', { has: page.getByRole('heading', { name: 'What is wrong' }) });
-  await expect(wrong).toContainText('Gauge hut, aim');
-  await expect(wrong).toContainText('a side lobe');
-  await expectAccessible(page);
+test(
+  'the demo job opens on what is wrong and what is next, and every step of its links can be read',
+  { tag: ['@aim', '@bench', '@mount', '@path', '@prove', '@radio', '@record'] },
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    await page.goto('/');
+    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
+    const wrong = page.locator('section', { has: page.getByRole('heading', { name: 'What is wrong' }) });
+    await expect(wrong).toContainText('Gauge hut, aim');
+    await expect(wrong).toContainText('a side lobe');
+    await expectAccessible(page);
 
-  await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
-  await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
-  for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
-    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
-    await expect(page).toHaveURL(new RegExp(`/${step}$`));
-    await expect(page.locator('main h2, main h3').first()).toBeVisible();
-  }
-  expect(trouble).toEqual([]);
-});
+    await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
+    await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
+    for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
+      await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+      await expect(page).toHaveURL(new RegExp(`/${step}$`));
+      await expect(page.locator('main h2, main h3').first()).toBeVisible();
+    }
+    expect(trouble).toEqual([]);
+  },
+);
 
-test('keys, units and night', async ({ page }) => {
+test('keys, units and night', { tag: ['@path', '@radio', '@record'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Ice works, holds' }).click();
@@ -46,32 +48,36 @@ test('keys, units and night', async ({ page }) => {
   expect(trouble).toEqual([]);
 });
 
-test('two people at one plan: the second is told and nothing is lost', async ({ page, context }) => {
-  await page.goto('/');
-  await page.getByRole('link', { name: /^Quay crane: / }).click();
-  await goToStep(page, '2');
-  const other = await context.newPage();
-  await other.goto(page.url());
-  for (const [who, need] of [
-    [page, '210'],
-    [other, '220'],
-  ] as const) {
-    await who.getByRole('textbox', { name: 'Needed near to far' }).fill(need);
-    await who.getByRole('textbox', { name: 'Needed near to far' }).blur();
-  }
-  await page.getByRole('button', { name: 'Save the plan' }).click();
-  await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
-  await other.getByRole('button', { name: 'Save the plan' }).click();
-  await expect(other.getByRole('alert').filter({ hasText: 'was changed by somebody else' })).toBeVisible();
-  const need = other.getByRole('textbox', { name: 'Needed near to far' });
-  await expect(need).toHaveValue('220');
-  // Theirs can be looked at, and mine is there again.
-  await other.getByRole('button', { name: 'Show what is saved now' }).click();
-  await expect(need).toHaveValue('210');
-  await other.getByRole('button', { name: 'Show mine' }).click();
-  await expect(need).toHaveValue('220');
-  await other.getByRole('button', { name: 'Keep mine, to save over it' }).click();
-  await other.getByRole('button', { name: 'Save the plan' }).click();
-  await expect(other.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
-  await expect(need).toHaveValue('220');
-});
+test(
+  'two people at one plan: the second is told and nothing is lost',
+  { tag: ['@bench', '@radio'] },
+  async ({ page, context }) => {
+    await page.goto('/');
+    await page.getByRole('link', { name: /^Quay crane: / }).click();
+    await goToStep(page, '2');
+    const other = await context.newPage();
+    await other.goto(page.url());
+    for (const [who, need] of [
+      [page, '210'],
+      [other, '220'],
+    ] as const) {
+      await who.getByRole('textbox', { name: 'Needed near to far' }).fill(need);
+      await who.getByRole('textbox', { name: 'Needed near to far' }).blur();
+    }
+    await page.getByRole('button', { name: 'Save the plan' }).click();
+    await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+    await other.getByRole('button', { name: 'Save the plan' }).click();
+    await expect(other.getByRole('alert').filter({ hasText: 'was changed by somebody else' })).toBeVisible();
+    const need = other.getByRole('textbox', { name: 'Needed near to far' });
+    await expect(need).toHaveValue('220');
+    // Theirs can be looked at, and mine is there again.
+    await other.getByRole('button', { name: 'Show what is saved now' }).click();
+    await expect(need).toHaveValue('210');
+    await other.getByRole('button', { name: 'Show mine' }).click();
+    await expect(need).toHaveValue('220');
+    await other.getByRole('button', { name: 'Keep mine, to save over it' }).click();
+    await other.getByRole('button', { name: 'Save the plan' }).click();
+    await expect(other.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+    await expect(need).toHaveValue('220');
+  },
+);

@@ -49,55 +49,59 @@ async function turnAndTap(
   }
 }
 
-aimTest('aiming by levels that are typed, with the scale on the mount', async ({ page, misaim }) => {
-  const trouble = watchForTrouble(page);
-  const linkId = await openAim(page, 'Ice works');
-  // The demo has aimed it.
-  await misaim(linkId, 3);
-  await chooseLevel(page, 'near', /typed by hand/);
-  await page.getByRole('button', { name: 'Read by this' }).click();
-  await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
-  await page.getByRole('button', { name: 'Begin to aim' }).click();
-  const words = page.locator('.aim-words');
-  await expect(words).toHaveText('Type the level that the radio shows');
-  const keys = page.getByRole('form', { name: 'Level read off the radio at the near end' });
-  await keys.getByRole('button', { name: 'tell' }).click();
-  await expect(keys.getByRole('alert')).toContainText('Type the level that the radio shows');
-  await keys.getByRole('textbox').fill('6x');
-  await keys.getByRole('button', { name: 'tell' }).click();
-  await expect(keys.getByRole('alert')).toContainText('6x');
-  await keys.getByRole('button', { name: 'rub out' }).click();
-  for (const key of ['0', 'tell']) await keys.getByRole('button', { name: key, exact: true }).click();
-  await expect(page.getByTestId('aim-level')).toContainText('−60');
+aimTest(
+  'aiming by levels that are typed, with the scale on the mount',
+  { tag: ['@aim', '@record'] },
+  async ({ page, misaim }) => {
+    const trouble = watchForTrouble(page);
+    const linkId = await openAim(page, 'Ice works');
+    // The demo has aimed it.
+    await misaim(linkId, 3);
+    await chooseLevel(page, 'near', /typed by hand/);
+    await page.getByRole('button', { name: 'Read by this' }).click();
+    await choose(page, 'How the angle is known at the near end', /the scale on the mount/);
+    await page.getByRole('button', { name: 'Begin to aim' }).click();
+    const words = page.locator('.aim-words');
+    await expect(words).toHaveText('Type the level that the radio shows');
+    const keys = page.getByRole('form', { name: 'Level read off the radio at the near end' });
+    await keys.getByRole('button', { name: 'tell' }).click();
+    await expect(keys.getByRole('alert')).toContainText('Type the level that the radio shows');
+    await keys.getByRole('textbox').fill('6x');
+    await keys.getByRole('button', { name: 'tell' }).click();
+    await expect(keys.getByRole('alert')).toContainText('6x');
+    await keys.getByRole('button', { name: 'rub out' }).click();
+    for (const key of ['0', 'tell']) await keys.getByRole('button', { name: key, exact: true }).click();
+    await expect(page.getByTestId('aim-level')).toContainText('−60');
 
-  const type = async (): Promise<void> => {
-    const { rslDbm } = await pageOf(page, linkId);
-    if (rslDbm === null) return keys.getByRole('button', { name: 'nothing' }).click();
-    const field = keys.getByRole('textbox');
-    await field.fill(String(Math.round(-rslDbm)));
-    await field.press('Enter');
-    await expect(field).toHaveValue('');
-    await expect(field).toBeFocused();
-  };
-  // So far that the words have seen the peak go by in what was typed. To the end it is aimed by simulated people (standin/test/typist) and in the walk.
-  let seen = '';
-  for (let i = 0; i < 60 && seen !== 'past'; i++) {
-    const { action, way, axis } = await asked(page);
-    seen = action;
-    if (way) await turnAndTap(page, linkId, axis, way, 1, tapArrow);
-    await type();
-    // Nobody reads and types faster.
-    await page.waitForTimeout(250);
-  }
-  expect(seen).toBe('past');
-  await expect(words).toHaveAttribute('data-axis', 'azimuth');
-  const alignment = await endAndRead(page, linkId);
-  expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
-  expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'typed' });
-  expect(trouble).toEqual([]);
-});
+    const type = async (): Promise<void> => {
+      const { rslDbm } = await pageOf(page, linkId);
+      if (rslDbm === null) return keys.getByRole('button', { name: 'nothing' }).click();
+      const field = keys.getByRole('textbox');
+      await field.fill(String(Math.round(-rslDbm)));
+      await field.press('Enter');
+      await expect(field).toHaveValue('');
+      await expect(field).toBeFocused();
+    };
+    // So far that the words have seen the peak go by in what was typed. To the end it is aimed by simulated people (standin/test/typist) and in the walk.
+    let seen = '';
+    for (let i = 0; i < 60 && seen !== 'past'; i++) {
+      const { action, way, axis } = await asked(page);
+      seen = action;
+      if (way) await turnAndTap(page, linkId, axis, way, 1, tapArrow);
+      await type();
+      // Nobody reads and types faster.
+      await page.waitForTimeout(250);
+    }
+    expect(seen).toBe('past');
+    await expect(words).toHaveAttribute('data-axis', 'azimuth');
+    const alignment = await endAndRead(page, linkId);
+    expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
+    expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'typed' });
+    expect(trouble).toEqual([]);
+  },
+);
 
-aimTest('aiming by a table that is pasted, turn by turn', async ({ page, misaim }) => {
+aimTest('aiming by a table that is pasted, turn by turn', { tag: ['@aim'] }, async ({ page, misaim }) => {
   const trouble = watchForTrouble(page);
   const linkId = await openAim(page, 'Ice works');
   // The demo has aimed it.

@@ -22,7 +22,7 @@ const gpx = (name: string, latitude: number, longitude: number): Buffer =>
     `<?xml version="1.0"?><gpx version="1.1" xmlns="http://www.topografix.com/GPX/1/1"><wpt lat="${latitude}" lon="${longitude}"><name>${name}</name></wpt></gpx>`,
   );
 
-test('places on the map: by click, typed, from a file, moved and put back', async ({ page }) => {
+test('places on the map: by click, typed, from a file, moved and put back', { tag: ['@map'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await openMap(page);
   // The relief is drawn by a worker from the terrain; nothing else is asked for.
@@ -129,7 +129,7 @@ test('terrain is dropped in, refused in words, and taken out; the visible area i
   expect(trouble).toEqual([]);
 });
 
-test('a path over the ground: what is in the way, how high, where to point', async ({ page }) => {
+test('a path over the ground: what is in the way, how high, where to point', { tag: ['@path'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Beacon shed, path' }).click();
@@ -219,19 +219,23 @@ test('a path over the ground: what is in the way, how high, where to point', asy
   expect(trouble).toEqual([]);
 });
 
-test('a shaft with a moving car has levels over its ride, and advice of its own', async ({ page }) => {
-  await page.goto('/');
-  await page.getByRole('link', { name: /^Cliff hoist, / }).click();
-  await goToStep(page, '1');
-  await expect(page.getByText(/From 6\.0\s*m to 34\.0\s*m apart the level falls from/)).toBeVisible();
-  await expect(page.getByText('the car locked off')).toBeVisible();
-  await page.getByRole('textbox', { name: 'Antennas closest' }).fill('2');
-  await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
-  await expect(page.getByText(/a receiver is overloaded/)).toBeVisible();
-  await expect(page.getByRole('row', { name: /Tilt, up is/ })).toContainText('+90.00°');
-  await expect(page.getByRole('row', { name: /Compass shows/ })).toBeHidden();
-  await page.getByRole('textbox', { name: 'Antennas closest' }).fill('6');
-  await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
-  await expect(page.getByText(/a receiver is overloaded/)).toBeHidden();
-  await expectAccessible(page);
-});
+test(
+  'a shaft with a moving car has levels over its ride, and advice of its own',
+  { tag: ['@bench', '@path'] },
+  async ({ page }) => {
+    await page.goto('/');
+    await page.getByRole('link', { name: /^Cliff hoist, / }).click();
+    await goToStep(page, '1');
+    await expect(page.getByText(/From 6\.0\s*m to 34\.0\s*m apart the level falls from/)).toBeVisible();
+    await expect(page.getByText('the car locked off')).toBeVisible();
+    await page.getByRole('textbox', { name: 'Antennas closest' }).fill('2');
+    await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
+    await expect(page.getByText(/a receiver is overloaded/)).toBeVisible();
+    await expect(page.getByRole('row', { name: /Tilt, up is/ })).toContainText('+90.00°');
+    await expect(page.getByRole('row', { name: /Compass shows/ })).toBeHidden();
+    await page.getByRole('textbox', { name: 'Antennas closest' }).fill('6');
+    await page.getByRole('textbox', { name: 'Antennas closest' }).blur();
+    await expect(page.getByText(/a receiver is overloaded/)).toBeHidden();
+    await expectAccessible(page);
+  },
+);

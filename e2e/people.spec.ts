@@ -64,155 +64,188 @@ async function openPeople(page: Page): Promise<void> {
   await expect(row(page, 'Teo Marl')).toBeVisible();
 }
 
-test('a phone comes in by the code on the screen, once, and back by a password', async ({
-  page,
-  browser,
-  lanAddress,
-}) => {
-  const stranger = await phone(browser, lanAddress);
-  await stranger.goto('/');
-  await expect(stranger.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-  await expectAccessible(stranger);
+test(
+  'a phone comes in by the code on the screen, once, and back by a password',
+  { tag: ['@join', '@people', '@you'] },
+  async ({ page, browser, lanAddress }) => {
+    const stranger = await phone(browser, lanAddress);
+    await stranger.goto('/');
+    await expect(stranger.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    await expectAccessible(stranger);
 
-  await openPeople(page);
-  await expectAccessible(page);
-  const address = await invitation(page, 'Teo Marl');
-  expect(address).toContain(lanAddress);
-  const teo = await comeIn(browser, address);
-  await expect(teo.getByRole('link', { name: 'Teo Marl' })).toBeVisible();
-
-  await stranger.goto(address);
-  await stranger.getByRole('button', { name: 'Come in' }).tap();
-  await expect(stranger.getByRole('alert')).toContainText('it was used, or is older than ten minutes');
-
-  await test.step('a password, then out and in again', async () => {
-    await teo.getByRole('link', { name: 'Teo Marl' }).tap();
-    await teo.getByRole('textbox', { name: 'New password' }).fill('short');
-    await teo.getByRole('button', { name: 'Set it' }).tap();
-    await expect(teo.getByRole('alert')).toContainText('10 to 200');
-    await teo.getByRole('textbox', { name: 'New password' }).fill('gulls over the pier');
-    await teo.getByRole('button', { name: 'Set it' }).tap();
-    await expect(teo.getByRole('heading', { name: 'Another password' })).toBeVisible();
-    await expectAccessible(teo);
-    await teo.getByRole('button', { name: 'Sign out' }).tap();
-    await expect(teo.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-    await teo.getByRole('textbox', { name: 'Your name' }).fill('Teo Marl');
-    await teo.getByLabel('Your password').fill('gulls over the wall');
-    await teo.getByRole('button', { name: 'Sign in' }).tap();
-    await expect(teo.getByRole('alert')).toContainText('do not belong together');
-    await teo.getByLabel('Your password').fill('gulls over the pier');
-    await teo.getByRole('button', { name: 'Sign in' }).tap();
-    await expect(teo.getByRole('link', { name: 'Teo Marl' })).toBeVisible();
-  });
-
-  await test.step('his session is listed at the computer, and ended there', async () => {
     await openPeople(page);
-    const session = row(page, 'Teo Marl');
-    await expect(session).toContainText('Chrome on');
-    await expect(session).toContainText('Has a password');
-    await session.getByRole('button', { name: 'End it' }).click();
-    await expect(session).not.toContainText('Chrome on');
-    await teo.getByRole('link', { name: 'Kivram' }).tap();
-    await expect(teo.getByRole('heading', { name: 'Sign in' })).toBeVisible();
-  });
-});
+    await expectAccessible(page);
+    const address = await invitation(page, 'Teo Marl');
+    expect(address).toContain(lanAddress);
+    const teo = await comeIn(browser, address);
+    await expect(teo.getByRole('link', { name: 'Teo Marl' })).toBeVisible();
 
-test('somebody is added, gets another part, leaves and is back; the last lead stays', async ({ page }) => {
-  await openPeople(page);
-  await page.getByRole('textbox', { name: 'Add somebody' }).fill('Runa Holm');
-  await page.getByRole('button', { name: 'Add', exact: true }).click();
-  await expect(row(page, 'Runa Holm')).toBeVisible();
-  await page.getByRole('combobox', { name: 'What Runa Holm may do' }).selectOption('reader');
-  await expect(page.getByRole('combobox', { name: 'What Runa Holm may do' })).toHaveValue('reader');
-  await row(page, 'Runa Holm').getByRole('button', { name: 'Left the job' }).click();
-  await page.getByText('Worked on it before: 1').click();
-  await page.getByRole('button', { name: 'Is back' }).click();
-  await expect(page.getByRole('combobox', { name: 'What Runa Holm may do' })).toHaveValue('reader');
-  await row(page, 'Ona Brisk').getByRole('button', { name: 'Left the job' }).click();
-  await expect(page.getByRole('alert')).toContainText('the only one who leads this job');
-  await page.getByRole('link', { name: 'Timeline' }).click();
-  await expect(page.getByText('Made Runa Holm reader (was installer)')).toBeVisible();
-});
+    await stranger.goto(address);
+    await stranger.getByRole('button', { name: 'Come in' }).tap();
+    await expect(stranger.getByRole('alert')).toContainText('it was used, or is older than ten minutes');
 
-test('a passphrase is shown to who asks, and the timeline says who; a reader cannot ask', async ({ page }) => {
-  await page.goto('/');
-  await page
-    .getByRole('link', { name: /^Ice works, / })
-    .last()
-    .click();
-  await goToStep(page, '3');
-  const secret = page.getByRole('group', { name: 'Passphrase, near end' });
-  await expect(secret).toContainText('••••••••');
-  await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Yes');
-  await expect(page.getByRole('button', { name: 'Save both sheets' })).toBeDisabled();
-  await secret.getByRole('button', { name: 'Show it' }).click();
-  const shown = page.getByRole('textbox', { name: 'Passphrase, near end' });
-  await expect(shown).toHaveValue(/^[\x20-\x7e]{8,63}$/);
-  await expect(page.getByRole('textbox', { name: 'Passphrase, far end' })).toHaveValue(await shown.inputValue());
-  await page.reload();
-  await expect(secret).toBeVisible(); // it left the page
-  await goToStep(page, '7');
-  await expect(page.getByRole('listitem').filter({ hasText: 'Looked at passphrases' })).toContainText('Ona Brisk');
-  await page.getByRole('combobox', { name: 'Who is working' }).selectOption({ label: 'Wim Askel (reads)' });
-  await goToStep(page, '3');
-  await expect(secret).toContainText('not shown');
-  await expect(page.getByRole('button', { name: 'Show it' })).toHaveCount(0);
-});
+    await test.step('a password, then out and in again', async () => {
+      await teo.getByRole('link', { name: 'Teo Marl' }).tap();
+      await teo.getByRole('textbox', { name: 'New password' }).fill('short');
+      await teo.getByRole('button', { name: 'Set it' }).tap();
+      await expect(teo.getByRole('alert')).toContainText('10 to 200');
+      await teo.getByRole('textbox', { name: 'New password' }).fill('gulls over the pier');
+      await teo.getByRole('button', { name: 'Set it' }).tap();
+      await expect(teo.getByRole('heading', { name: 'Another password' })).toBeVisible();
+      await expectAccessible(teo);
+      await teo.getByRole('button', { name: 'Sign out' }).tap();
+      await expect(teo.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+      await teo.getByRole('textbox', { name: 'Your name' }).fill('Teo Marl');
+      await teo.getByLabel('Your password').fill('gulls over the wall');
+      await teo.getByRole('button', { name: 'Sign in' }).tap();
+      await expect(teo.getByRole('alert')).toContainText('do not belong together');
+      await teo.getByLabel('Your password').fill('gulls over the pier');
+      await teo.getByRole('button', { name: 'Sign in' }).tap();
+      await expect(teo.getByRole('link', { name: 'Teo Marl' })).toBeVisible();
+    });
+
+    await test.step('his session is listed at the computer, and ended there', async () => {
+      await openPeople(page);
+      const session = row(page, 'Teo Marl');
+      await expect(session).toContainText('Chrome on');
+      await expect(session).toContainText('Has a password');
+      await session.getByRole('button', { name: 'End it' }).click();
+      await expect(session).not.toContainText('Chrome on');
+      await teo.getByRole('link', { name: 'Kivram' }).tap();
+      await expect(teo.getByRole('heading', { name: 'Sign in' })).toBeVisible();
+    });
+  },
+);
+
+test(
+  'somebody is added, gets another part, leaves and is back; the last lead stays',
+  { tag: ['@people', '@timeline'] },
+  async ({ page }) => {
+    await openPeople(page);
+    await page.getByRole('textbox', { name: 'Add somebody' }).fill('Runa Holm');
+    await page.getByRole('button', { name: 'Add', exact: true }).click();
+    await expect(row(page, 'Runa Holm')).toBeVisible();
+    await page.getByRole('combobox', { name: 'What Runa Holm may do' }).selectOption('reader');
+    await expect(page.getByRole('combobox', { name: 'What Runa Holm may do' })).toHaveValue('reader');
+    await row(page, 'Runa Holm').getByRole('button', { name: 'Left the job' }).click();
+    await page.getByText('Worked on it before: 1').click();
+    await page.getByRole('button', { name: 'Is back' }).click();
+    await expect(page.getByRole('combobox', { name: 'What Runa Holm may do' })).toHaveValue('reader');
+    await row(page, 'Ona Brisk').getByRole('button', { name: 'Left the job' }).click();
+    await expect(page.getByRole('alert')).toContainText('the only one who leads this job');
+    await page.getByRole('link', { name: 'Timeline' }).click();
+    await expect(page.getByText('Made Runa Holm reader (was installer)')).toBeVisible();
+  },
+);
+
+test(
+  'a passphrase is shown to who asks, and the timeline says who; a reader cannot ask',
+  { tag: ['@bench', '@record'] },
+  async ({ page }) => {
+    await page.goto('/');
+    await page
+      .getByRole('link', { name: /^Ice works, / })
+      .last()
+      .click();
+    await goToStep(page, '3');
+    const secret = page.getByRole('group', { name: 'Passphrase, near end' });
+    await expect(secret).toContainText('••••••••');
+    await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Yes');
+    await expect(page.getByRole('button', { name: 'Save both sheets' })).toBeDisabled();
+    await secret.getByRole('button', { name: 'Show it' }).click();
+    const shown = page.getByRole('textbox', { name: 'Passphrase, near end' });
+    await expect(shown).toHaveValue(/^[\x20-\x7e]{8,63}$/);
+    await expect(page.getByRole('textbox', { name: 'Passphrase, far end' })).toHaveValue(await shown.inputValue());
+    await page.reload();
+    await expect(secret).toBeVisible(); // it left the page
+    await goToStep(page, '7');
+    await expect(page.getByRole('listitem').filter({ hasText: 'Looked at passphrases' })).toContainText('Ona Brisk');
+    await page.getByRole('combobox', { name: 'Who is working' }).selectOption({ label: 'Wim Askel (reads)' });
+    await goToStep(page, '3');
+    await expect(secret).toContainText('not shown');
+    await expect(page.getByRole('button', { name: 'Show it' })).toHaveCount(0);
+  },
+);
 
 /** What changes nothing and yet is no question by its method. */
 const harmless = /\/api\/(terrain\/profiles|session)$/;
 
-test("a reader's pages have no dead buttons: whatever is clicked, nothing is asked that would be refused", async ({
-  page,
-  browser,
-}) => {
-  await openPeople(page);
-  const reader = await comeIn(browser, await invitation(page, 'Wim Askel'));
-  await reader.setViewportSize({ width: 1280, height: 800 });
-  const asked: string[] = [];
-  reader.on('request', (request) => {
-    if (request.method() !== 'GET' && !harmless.test(request.url())) asked.push(`${request.method()} ${request.url()}`);
-  });
-  reader.on('response', (response) => {
-    if ([401, 403].includes(response.status())) asked.push(`${response.status()} ${response.url()}`);
-  });
-  const jobPath = new URL(reader.url()).pathname;
-  const { links } = (await (await reader.request.get(`/api${jobPath}/links?limit=100`)).json()) as {
-    links: { id: string; name: string }[];
-  };
-  const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
-  const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record', 'about'];
-  const paths = [
-    jobPath,
-    ...['map', 'network', 'visits', 'people', 'timeline', 'about', 'new-link'].map((name) => `${jobPath}/${name}`),
-    ...steps.map((step) => `${link('Ice works')}/${step}`),
-    `${link('Quay crane')}/bench`,
-    `${link('Cliff hoist')}/path`,
-    '/jobs',
-    '/jobs/new',
-    '/catalogue',
-    '/catalogue/brinmoor-span-25',
-  ];
-  for (const path of paths) {
-    await reader.goto(path);
-    await expect(reader.locator('h1, h2').first(), path).toBeVisible();
-    await loaded(reader);
-    // Everything at once, twice: what a first click opened is clicked as well.
-    for (let round = 0; round < 2; round++) {
-      await reader.evaluate(() => {
-        for (const button of document.querySelectorAll<HTMLButtonElement>('main button, [role=dialog] button'))
-          if (!button.disabled) button.click();
-      });
+test(
+  "a reader's pages have no dead buttons: whatever is clicked, nothing is asked that would be refused",
+  {
+    tag: [
+      '@about-job',
+      '@about-link',
+      '@aim',
+      '@bench',
+      '@catalogue',
+      '@jobs',
+      '@join',
+      '@map',
+      '@mount',
+      '@network',
+      '@new-job',
+      '@new-link',
+      '@path',
+      '@people',
+      '@prove',
+      '@radio',
+      '@record',
+      '@spec',
+      '@timeline',
+      '@visits',
+    ],
+  },
+  async ({ page, browser }) => {
+    await openPeople(page);
+    const reader = await comeIn(browser, await invitation(page, 'Wim Askel'));
+    await reader.setViewportSize({ width: 1280, height: 800 });
+    const asked: string[] = [];
+    reader.on('request', (request) => {
+      if (request.method() !== 'GET' && !harmless.test(request.url()))
+        asked.push(`${request.method()} ${request.url()}`);
+    });
+    reader.on('response', (response) => {
+      if ([401, 403].includes(response.status())) asked.push(`${response.status()} ${response.url()}`);
+    });
+    const jobPath = new URL(reader.url()).pathname;
+    const { links } = (await (await reader.request.get(`/api${jobPath}/links?limit=100`)).json()) as {
+      links: { id: string; name: string }[];
+    };
+    const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
+    const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record', 'about'];
+    const paths = [
+      jobPath,
+      ...['map', 'network', 'visits', 'people', 'timeline', 'about', 'new-link'].map((name) => `${jobPath}/${name}`),
+      ...steps.map((step) => `${link('Ice works')}/${step}`),
+      `${link('Quay crane')}/bench`,
+      `${link('Cliff hoist')}/path`,
+      '/jobs',
+      '/jobs/new',
+      '/catalogue',
+      '/catalogue/brinmoor-span-25',
+    ];
+    for (const path of paths) {
+      await reader.goto(path);
+      await expect(reader.locator('h1, h2').first(), path).toBeVisible();
+      await loaded(reader);
+      // Everything at once, twice: what a first click opened is clicked as well.
+      for (let round = 0; round < 2; round++) {
+        await reader.evaluate(() => {
+          for (const button of document.querySelectorAll<HTMLButtonElement>('main button, [role=dialog] button'))
+            if (!button.disabled) button.click();
+        });
+        await reader.waitForTimeout(150);
+      }
+      for (const key of ['s', 'p', 't', 'a', 'o', 'z', 'l', 'n']) await reader.keyboard.press(key);
       await reader.waitForTimeout(150);
+      expect(asked, path).toEqual([]);
+      expect(new URL(reader.url()).pathname, `${path}: the keys lead nowhere`).not.toBe(
+        path.endsWith('new-link') ? '' : `${jobPath}/new-link`,
+      );
     }
-    for (const key of ['s', 'p', 't', 'a', 'o', 'z', 'l', 'n']) await reader.keyboard.press(key);
-    await reader.waitForTimeout(150);
-    expect(asked, path).toEqual([]);
-    expect(new URL(reader.url()).pathname, `${path}: the keys lead nowhere`).not.toBe(
-      path.endsWith('new-link') ? '' : `${jobPath}/new-link`,
-    );
-  }
-});
+  },
+);
 
 test('photos and notes on a phone: of a visit and of a radio, with the line under it, removed and brought back', async ({
   page,

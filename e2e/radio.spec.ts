@@ -4,7 +4,7 @@ import { choose, expectAccessible, loaded, watchForTrouble } from './support';
 /** What is changed here other tests look at as it was. */
 const test = testOver({ template: templateName, demo: true });
 
-test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
+test('a radio plan is tried, kept, compared and adopted', { tag: ['@radio', '@record'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: /^Ice works, / }).click();
@@ -87,29 +87,33 @@ test('a radio plan is tried, kept, compared and adopted', async ({ page }) => {
   expect(trouble).toEqual([]);
 });
 
-test('a hub follows what is tried on one of its links, and its power does for all', async ({ page }) => {
-  const trouble = watchForTrouble(page);
-  await page.goto('/');
-  await page.getByRole('link', { name: /^Boat yard, / }).click();
-  await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
-  const other = page.getByRole('row', { name: /^Rope walk/ });
-  await expect(other).toContainText('dBm');
-  await expect(page.getByText('all that is needed takes 53 % of the time')).toBeVisible();
-  await choose(page, 'Width', '40 MHz');
-  await expect(page.getByText(/takes 29 % of the time, 53 % as it is planned/)).toBeVisible();
-  await page.getByRole('button', { name: 'Back to what is saved' }).click();
-  await expect(page.getByText(/as it is planned/)).toBeHidden();
-  await page.getByRole('textbox', { name: 'Conducted power at the near end' }).fill('17');
-  await expect(other.locator('.against').first()).toBeVisible();
-  await expect(page.getByText('for Rope walk', { exact: true })).toBeVisible();
-  // So faint that the station hears nothing: its need takes no time, which is no room.
-  await page.getByRole('textbox', { name: 'Cable loss at the far end' }).fill('60');
-  await expect(page.getByText(/^fails, the need of Boat yard does not cross/)).toBeVisible();
-  await expectAccessible(page);
-  expect(trouble).toEqual([]);
-});
+test(
+  'a hub follows what is tried on one of its links, and its power does for all',
+  { tag: ['@prove', '@radio'] },
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    await page.goto('/');
+    await page.getByRole('link', { name: /^Boat yard, / }).click();
+    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
+    const other = page.getByRole('row', { name: /^Rope walk/ });
+    await expect(other).toContainText('dBm');
+    await expect(page.getByText('all that is needed takes 53 % of the time')).toBeVisible();
+    await choose(page, 'Width', '40 MHz');
+    await expect(page.getByText(/takes 29 % of the time, 53 % as it is planned/)).toBeVisible();
+    await page.getByRole('button', { name: 'Back to what is saved' }).click();
+    await expect(page.getByText(/as it is planned/)).toBeHidden();
+    await page.getByRole('textbox', { name: 'Conducted power at the near end' }).fill('17');
+    await expect(other.locator('.against').first()).toBeVisible();
+    await expect(page.getByText('for Rope walk', { exact: true })).toBeVisible();
+    // So faint that the station hears nothing: its need takes no time, which is no room.
+    await page.getByRole('textbox', { name: 'Cable loss at the far end' }).fill('60');
+    await expect(page.getByText(/^fails, the need of Boat yard does not cross/)).toBeVisible();
+    await expectAccessible(page);
+    expect(trouble).toEqual([]);
+  },
+);
 
-test('needs are added up along the links, and plans take them over', async ({ page }) => {
+test('needs are added up along the links, and plans take them over', { tag: ['@need'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Need', exact: true }).click();
@@ -165,7 +169,7 @@ test('needs are added up along the links, and plans take them over', async ({ pa
   expect(trouble).toEqual([]);
 });
 
-test('a licence and a local rule are noted, and plans go by them', async ({ page }) => {
+test('a licence and a local rule are noted, and plans go by them', { tag: ['@law', '@radio'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page.getByRole('link', { name: 'Law', exact: true }).click();

@@ -59,11 +59,6 @@ export const test = serverTest.extend<{ screensSeen: void }>({
       browser.newContext = newContext;
       if (info.errors.length) return;
       const told = info.tags.filter((tag) => tag !== firstScreen && screens.some((screen) => screen.tag === tag));
-      if (process.env.KIVRAM_TAGS)
-        return void (await import('node:fs')).appendFileSync(
-          '/tmp/base/tags',
-          JSON.stringify([info.file, info.title, [...seen].filter((t) => t !== firstScreen).sort()]) + '\n',
-        );
       expect([...seen].filter((tag) => tag !== firstScreen).sort(), 'screens that are opened, as tags').toEqual(
         told.sort(),
       );

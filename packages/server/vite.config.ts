@@ -1,17 +1,19 @@
 import { defineConfig } from 'vite';
 
-/** Bundles the server for Node; what comes from the registry stays outside. */
-export default defineConfig({
+/**
+ * Bundles for Node the server (`vite build`), or the process in which files from outside are read (`vite build --mode intake`); what comes from the registry stays outside.
+ * They are two builds, since in one build parts of the one may be put into the other, which begins by being loaded.
+ */
+export default defineConfig(({ mode }) => ({
   root: import.meta.dirname,
-  // The server, and the process in which files from outside are read.
   build: {
     ssr: true,
-    rolldownOptions: { input: { index: 'src/index.ts', intake: 'src/intake/process.ts' } },
+    rolldownOptions: { input: mode === 'intake' ? { intake: 'src/intake/process.ts' } : { index: 'src/index.ts' } },
     outDir: 'dist',
     target: 'node20',
-    emptyOutDir: true,
+    emptyOutDir: mode !== 'intake',
   },
   // What was computed by another build is computed again.
   define: { 'process.env.KIVRAM_BUILD': JSON.stringify(process.env.KIVRAM_BUILD ?? 'unbuilt') },
   ssr: { noExternal: [/^@kivram\//] },
-});
+}));

@@ -16,16 +16,13 @@ export function ensureBuild() {
   ].every((f) => existsSync(join(projectRoot, f)));
   if (built && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('building');
-  for (const folder of ['packages/web', 'packages/server']) {
-    const run = spawnSync(
-      join(projectRoot, 'node_modules/.bin/vite'),
-      ['build', '--logLevel', 'warn', '--config', 'vite.config.ts'],
-      {
-        cwd: join(projectRoot, folder),
-        stdio: 'inherit',
-        env: { ...process.env, KIVRAM_BUILD: wanted.slice(0, 12) },
-      },
-    );
+  for (const [folder, ...mode] of [['packages/web'], ['packages/server'], ['packages/server', '--mode', 'intake']]) {
+    const args = ['build', '--logLevel', 'warn', '--config', 'vite.config.ts', ...mode];
+    const run = spawnSync(join(projectRoot, 'node_modules/.bin/vite'), args, {
+      cwd: join(projectRoot, folder ?? ''),
+      stdio: 'inherit',
+      env: { ...process.env, KIVRAM_BUILD: wanted.slice(0, 12) },
+    });
     if (run.status !== 0) giveUp(`${folder} could not be built; the lines above say why`);
   }
   mkdirSync(dirname(mark), { recursive: true });

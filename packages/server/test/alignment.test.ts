@@ -214,8 +214,9 @@ describe('an alignment', () => {
     await pause(2600);
     const before = shown;
     await vi.waitFor(() => expect(shown).toBeGreaterThan(before + 3));
-    // A reader of each end.
-    expect(opening).toHaveBeenCalledTimes(2);
+    // A reader of each end; what other servers of these tests read meanwhile does not count.
+    const { contexts } = opening.mock;
+    expect(contexts.filter((worlds) => worlds === contexts[0])).toHaveLength(2);
     opening.mockRestore();
     await again.close();
   });

@@ -26,22 +26,40 @@ async function statementsOf(ask: () => PromiseLike<{ status: number }>): Promise
 }
 
 it.each<[path: string, most: number]>([
-  ['/api/jobs', 0],
-  ['/api/jobs/:job', 0],
-  ['/api/jobs/:job/links?limit=50', 0],
-  ['/api/jobs/:job/map', 0],
-  ['/api/jobs/:job/events', 0],
-  ['/api/jobs/:job/needs', 0],
-  ['/api/jobs/:job/law', 0],
-  ['/api/jobs/:job/visits', 0],
-  ['/api/jobs/:job/people', 0],
-  ['/api/catalogue', 0],
-  ['/api/find?text=ice&job=:job', 0],
-  ['/api/links/:link', 0],
-  ['/api/links/:link/air', 0],
-  ['/api/links/:link/events', 0],
-  ['/api/links/:link/alignments', 0],
-  ['/api/links/:link/level-sources', 0],
+  ['/api/jobs', 2],
+  ['/api/jobs/:job', 6],
+  ['/api/jobs/:job/links?limit=50', 3],
+  ['/api/jobs/:job/map', 5],
+  ['/api/jobs/:job/events', 2],
+  ['/api/jobs/:job/needs', 7],
+  ['/api/jobs/:job/law', 4],
+  ['/api/jobs/:job/visits', 4],
+  ['/api/jobs/:job/people', 4],
+  ['/api/catalogue', 1],
+  ['/api/find?text=ice&job=:job', 1],
+  ['/api/links/:link', 28],
+  ['/api/links/:link/air', 18],
+  ['/api/links/:link/events', 3],
+  ['/api/links/:link/alignments', 1],
+  ['/api/links/:link/level-sources', 4],
 ])('%s asks the database %d times at most', async (path, most) => {
   expect(await statementsOf(() => server.get(filled(path)))).toBeLessThanOrEqual(most);
+});
+
+it.each<[what: string, path: string, body: () => Promise<object>, most: number]>([
+  [
+    'a plan that is changed',
+    '/api/links/:link',
+    async () => ({ version: (await server.link('Ice works')).link.version, needNearToFarMbps: 21 }),
+    0,
+  ],
+  [
+    'a place that is renamed',
+    '/api/places/:place',
+    async () => ({ version: (await server.link('Ice works')).near.place.version, name: 'Ferry office, west' }),
+    0,
+  ],
+])('%s asks the database so often at most', async (_what, path, body, most) => {
+  const change = await body();
+  expect(await statementsOf(() => server.patch(filled(path), change))).toBeLessThanOrEqual(most);
 });
