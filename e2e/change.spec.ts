@@ -47,7 +47,6 @@ test(
       await dialog.getByRole('button', { name: 'Remove it' }).click();
       await expect(page).toHaveURL(/timeline$/);
       await expect(page.getByText('Removed the link Ice works, north')).toBeVisible();
-      await expectAccessible(page);
       await page.getByRole('button', { name: 'Bring it back' }).first().click();
       await expect(page.getByText('Brought back the link Ice works, north')).toBeVisible();
       await expect(page.getByText('(brought back since)')).toBeVisible();

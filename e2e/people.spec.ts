@@ -74,7 +74,6 @@ test(
     await expectAccessible(stranger);
 
     await openPeople(page);
-    await expectAccessible(page);
     const address = await invitation(page, 'Teo Marl');
     expect(address).toContain(lanAddress);
     const teo = await comeIn(browser, address);

@@ -47,7 +47,7 @@ function noteScreens(page: Page, seen: Set<string>): void {
 }
 
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it opens, no more and no less. */
-export const test = serverTest.extend<{ screensSeen: void }>({
+export const test = serverTest.extend<{ screensSeen: undefined }>({
   screensSeen: [
     async ({ context, browser }, use, info) => {
       const seen = new Set<string>();
@@ -55,7 +55,7 @@ export const test = serverTest.extend<{ screensSeen: void }>({
       watch(context);
       const newContext = browser.newContext.bind(browser);
       browser.newContext = async (...options) => watch(await newContext(...options));
-      await use();
+      await use(undefined);
       browser.newContext = newContext;
       if (info.errors.length) return;
       const told = info.tags.filter((tag) => tag !== firstScreen && screens.some((screen) => screen.tag === tag));

@@ -86,8 +86,7 @@ function startDatabase() {
     });
     child.once('exit', (code) => {
       if (ending) return;
-      if (code)
-        void end(1); // it has said why
+      if (code) void end(1); // it has said why
       else void startDatabase();
     });
   });

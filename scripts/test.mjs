@@ -99,9 +99,7 @@ async function besideLint() {
     { aside: true },
   );
   if (plan.format.length)
-    await step('format', bin('prettier'), ['--check', '--log-level', 'warn', '--ignore-unknown', ...plan.format], {
-      aside: true,
-    });
+    await step('format', bin('oxfmt'), ['--check', '--no-error-on-unmatched-pattern', ...plan.format], { aside: true });
 }
 
 /** @returns {Promise<Awaited<ReturnType<typeof startDemoDatabase>> | undefined>} */

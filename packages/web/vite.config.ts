@@ -39,7 +39,10 @@ export default defineConfig({
     }),
     // The server sends what is packed here; the last two grades of packing take ten times as long and save a fiftieth.
     compression({
-      algorithms: [['brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }], ['gzip', { level: 9 }]],
+      algorithms: [
+        ['brotliCompress', { params: { [constants.BROTLI_PARAM_QUALITY]: 9 } }],
+        ['gzip', { level: 9 }],
+      ],
       include: /\.(js|css|svg|webmanifest)$/,
     }),
   ],
@@ -52,5 +55,12 @@ export default defineConfig({
       { find: /^reflect-metadata$/, replacement: 'reflect-metadata/lite' },
     ],
   },
-  build: { outDir: 'dist', emptyOutDir: true, target: 'es2022', assetsInlineLimit: 0, manifest: true, chunkSizeWarningLimit: 600 },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+    target: 'es2022',
+    assetsInlineLimit: 0,
+    manifest: true,
+    chunkSizeWarningLimit: 600,
+  },
 });

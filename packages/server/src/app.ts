@@ -139,8 +139,9 @@ export async function createApp(
     const health = await healthOf(sequelize, alignments);
     response.status(health.ready ? 200 : 503).json(health);
   });
-  const document = openApiDocument();
-  app.get('/api/openapi.json', (_request, response) => void response.json(document));
+  // Made when it is first asked for: few ask, and it takes a good part of the time of a start.
+  let document: ReturnType<typeof openApiDocument> | undefined;
+  app.get('/api/openapi.json', (_request, response) => void response.json((document ??= openApiDocument())));
   app.use(
     sessionRoutes(sequelize, browserSessions),
     catalogueRoutes(sequelize),

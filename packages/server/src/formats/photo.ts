@@ -107,7 +107,8 @@ async function toldBy(bytes: Uint8Array): Promise<Pick<ScaledPhoto, 'takenAt' | 
   const nothing = { takenAt: null, latitudeDeg: null, longitudeDeg: null };
   try {
     const tags = (await exifr.parse(bytes, { tiff: true, exif: true, gps: true, reviveValues: false })) as
-      Record<string, unknown> | undefined;
+      | Record<string, unknown>
+      | undefined;
     if (!tags) return nothing;
     const [latitudeDeg, longitudeDeg] = [tags.latitude, tags.longitude].map(Number);
     const known = isWithin(latitudeDeg, 90) && isWithin(longitudeDeg, 180);

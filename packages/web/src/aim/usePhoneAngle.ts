@@ -14,7 +14,10 @@ export interface PhoneAngle {
 }
 
 export type PhoneState =
-  { kind: 'off' } | { kind: 'asking' } | { kind: 'refused'; words: string } | { kind: 'on'; angle: PhoneAngle | null };
+  | { kind: 'off' }
+  | { kind: 'asking' }
+  | { kind: 'refused'; words: string }
+  | { kind: 'on'; angle: PhoneAngle | null };
 
 /** Sent as often as radios are read, ms. */
 const everyMs = 100;

@@ -24,7 +24,13 @@ export interface ChoicesProps {
 }
 
 type NumberKey =
-  'ConductedDbm' | 'CableLossDb' | 'CableLengthM' | 'Connectors' | 'AimOffDeg' | 'InterferenceDb' | 'MountHeightM';
+  | 'ConductedDbm'
+  | 'CableLossDb'
+  | 'CableLengthM'
+  | 'Connectors'
+  | 'AimOffDeg'
+  | 'InterferenceDb'
+  | 'MountHeightM';
 
 /** Antennas are slid up to here; higher ones are typed, m. */
 const mostSlidM = 40;

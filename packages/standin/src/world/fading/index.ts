@@ -4,7 +4,8 @@ import { GaussianFading } from './gaussian';
 import { RicianFading } from './rician';
 
 export type FadingSetup =
-  { kind: 'gaussian'; sdDb: number; correlationS: number } | { kind: 'rician'; kDb: number; correlationS: number };
+  | { kind: 'gaussian'; sdDb: number; correlationS: number }
+  | { kind: 'rician'; kDb: number; correlationS: number };
 
 export function makeFading(setup: FadingSetup, random: Random): Fading {
   return setup.kind === 'gaussian'
