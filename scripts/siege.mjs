@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, fuzz, crafted, damage, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, fuzz, crafted, damage, pairs, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -29,7 +29,18 @@ const share = Math.min(1, minutes / wholeMinutes);
 /** So many of what a whole siege has. @param {number} count */
 const part = (count) => Math.max(1, Math.round(count * share));
 
-const attacks = { kills, starts, migrations, servers, flood: floodAll, fuzz: fuzzAll, crafted, damage, backup: backUp };
+const attacks = {
+  kills,
+  starts,
+  migrations,
+  servers,
+  flood: floodAll,
+  fuzz: fuzzAll,
+  crafted,
+  damage,
+  pairs,
+  backup: backUp,
+};
 const names = Object.keys(attacks);
 const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
 const unknown = chosen.find((name) => !names.includes(name));
@@ -184,15 +195,35 @@ async function backUp() {
   });
 }
 
-async function damage() {
-  const cwd = join(projectRoot, 'packages/server');
+async function pairs() {
+  const run = spawnSync(process.execPath, [builtSiege('standin', 'pairs'), String(part(100_000)), String(seed)], {
+    encoding: 'utf8',
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  if (run.status !== 0) return note('pairs', 'random pairs of radios', ['it ended before it was through']);
+  const { pairs: linked, fails, causes, faults } = JSON.parse(run.stdout);
+  note(
+    'pairs',
+    `of ${linked + fails} random pairs of radios ${linked} paired, as the check says of each; ${causes} causes`,
+    faults,
+  );
+}
+
+/** Builds a part of the siege that is written in TypeScript. @param {string} room @param {string} name @returns {string} the file to run */
+function builtSiege(room, name) {
+  const cwd = join(projectRoot, 'packages', room);
   const outDir = join(cwd, 'dist', 'siege');
-  const build = ['build', '--logLevel', 'warn', '--ssr', 'siege/damage.ts', '--outDir', outDir];
+  const build = ['build', '--logLevel', 'warn', '--ssr', `siege/${name}.ts`, '--outDir', outDir];
   if (spawnSync(join(projectRoot, 'node_modules/.bin/vite'), build, { cwd, stdio: 'inherit' }).status !== 0)
-    giveUp('the damaged files could not be built');
+    giveUp(`the attack ${name} could not be built; the lines above say why`);
+  return join(outDir, `${name}.js`);
+}
+
+async function damage() {
+  const program = builtSiege('server', 'damage');
   const databaseUrl = cluster.database('damage');
   await stopServer((await startServer({ databaseUrl })).child);
-  const child = spawn(process.execPath, [join(outDir, 'damage.js'), String(part(10_000)), String(seed)], {
+  const child = spawn(process.execPath, [program, String(part(10_000)), String(seed)], {
     env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl },
     stdio: ['ignore', 'pipe', 'inherit'],
   });

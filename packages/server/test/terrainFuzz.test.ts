@@ -49,7 +49,7 @@ const damage = (bytes: Uint8Array) =>
       return shortened.subarray(0, Math.ceil(keep * shortened.length));
     });
 
-it('8,000 damaged terrain files are read or refused in words', async () => {
+it('2,000 damaged terrain files are read or refused in words', async () => {
   let read = 0;
   let refused = 0;
   let longestMs = 0;
@@ -70,17 +70,17 @@ it('8,000 damaged terrain files are read or refused in words', async () => {
         longestMs = Math.max(longestMs, performance.now() - start);
       },
     ),
-    { numRuns: 8000 },
+    { numRuns: 2000 },
   );
   const after = process.memoryUsage();
   const growthMb = (after.rss - before.rss) / 2 ** 20;
   process.stdout.write(
     `fuzz: ${read} read, ${refused} refused, longest ${longestMs.toFixed(0)} ms, memory ${growthMb.toFixed(0)} MB\n`,
   );
-  expect(read).toBeGreaterThan(500);
-  expect(refused).toBeGreaterThan(2000);
+  expect(read).toBeGreaterThan(200);
+  expect(refused).toBeGreaterThan(500);
   expect(growthMb).toBeLessThan(600);
-}, 300_000);
+});
 
 const places: [string, string][] = [
   [
@@ -123,4 +123,4 @@ it('2,000 damaged files of places are read or refused in words', () => {
     { numRuns: 2000 },
   );
   expect(read).toBeGreaterThan(100);
-}, 120_000);
+});
