@@ -34,7 +34,8 @@ import { AimSessions } from './services/aimSessions';
 import { PathChecks } from './services/pathChecks';
 import { healthOf } from './services/health';
 import { LinkMemos } from './services/linkMemos';
-import { Intake } from './intake/intake';
+import type { Intake } from './intake/intake';
+import { ProcessIntake } from './intake/processIntake';
 import { Uploads } from './http/uploads';
 
 export interface AppParts {
@@ -56,6 +57,8 @@ export interface AppOptions {
   uploadFolder?: string;
   /** the door to the local network; without it only this computer is answered */
   opening?: Opening;
+  /** what reads files from outside; without it each is read in a process of its own */
+  intake?: Intake;
 }
 
 /** No request of the interface is longer, but for those that carry a file as text. */
@@ -63,18 +66,15 @@ const mostBodyBytes = 1_000_000;
 const mostTextBytes = 25_000_000;
 
 /** Puts the application together. */
-export async function createApp(
-  sequelize: Sequelize,
-  log: Logger,
-  { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder, opening }: AppOptions = {},
-): Promise<AppParts> {
+export async function createApp(sequelize: Sequelize, log: Logger, options: AppOptions = {}): Promise<AppParts> {
+  const { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder, opening, intake = new ProcessIntake(log) } = options;
   const app = express();
   const worlds = new StandinWorlds(standinSpeed);
   const sources = new LevelSources(worlds);
   const agents = new StandinAgents(worlds);
   const alignments = new AimSessions(sequelize, sources, log);
   const memos = new LinkMemos(sequelize, log);
-  const intake = new Intake(log);
+
   const uploads = await Uploads.in(uploadFolder);
   const browserSessions = sessions(sequelize);
 

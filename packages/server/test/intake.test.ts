@@ -9,7 +9,7 @@ import { readJobFile, type ReadingsPiece } from '../src/formats/jobDocument/file
 import { renamed } from '../src/formats/jobDocument/ids';
 import { sizeOfJson } from '../src/http/body';
 import { Turns } from '../src/http/turns';
-import { Intake } from '../src/intake/intake';
+import { ProcessIntake } from '../src/intake/processIntake';
 import { tiffFile } from './terrainFixtures';
 
 const log = pino({ level: 'silent' });
@@ -24,7 +24,7 @@ const csv = (rows: number): string =>
 
 describe('a file that is read in a process of its own', () => {
   it('comes back as what is in it, or is refused with its words', async () => {
-    const intake = new Intake(log);
+    const intake = new ProcessIntake(log);
     const { waypoints } = await intake.run('places', { fileName: 'a.csv', text: csv(3) });
     expect(waypoints.map((w) => w.name)).toEqual(['P0', 'P1', 'P2']);
     await expect(intake.run('places', { fileName: 'a.constructor', text: 'x' })).rejects.toThrow(
@@ -34,15 +34,18 @@ describe('a file that is read in a process of its own', () => {
   });
 
   it('is given up when it takes too long, needs too much, or nobody wants it any more', async () => {
-    const slow = new Intake(log, { bytes: Infinity, seconds: { places: 0.01, job: 1, terrain: 1, photo: 1, pdf: 1 } });
+    const slow = new ProcessIntake(log, {
+      bytes: Infinity,
+      seconds: { places: 0.01, job: 1, terrain: 1, photo: 1, pdf: 1 },
+    });
     await expect(slow.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('takes more than 0.01 s');
-    const small = new Intake(log, {
+    const small = new ProcessIntake(log, {
       bytes: 1024 * 1024,
       seconds: { places: 10, job: 1, terrain: 1, photo: 1, pdf: 1 },
     });
     await expect(small.run('places', { fileName: 'a.csv', text: csv(1999) })).rejects.toThrow('needs more than 1 MB');
     const gone = new AbortController();
-    const waits = new Intake(log);
+    const waits = new ProcessIntake(log);
     const read = waits.run('places', { fileName: 'a.csv', text: csv(9) }, { signal: gone.signal });
     gone.abort();
     await expect(read).rejects.toThrow();
@@ -50,7 +53,7 @@ describe('a file that is read in a process of its own', () => {
   });
 
   it('waits for its turn where many come at once, and all are read', async () => {
-    const intake = new Intake(log);
+    const intake = new ProcessIntake(log);
     const all = await Promise.all(
       Array.from({ length: 6 }, (_, i) => intake.run('places', { fileName: 'a.csv', text: csv(i + 1) })),
     );
@@ -61,7 +64,7 @@ describe('a file that is read in a process of its own', () => {
   it('and unfolds to gigabytes ends before they are there', async () => {
     const block = deflateRawSync(new Uint8Array(32e6), { level: 9, finishFlush: constants.Z_SYNC_FLUSH });
     const bomb = Buffer.concat([Buffer.from([0x78, 0xda]), ...Array<Buffer>(64).fill(block)]);
-    const intake = new Intake(log, {
+    const intake = new ProcessIntake(log, {
       bytes: 300 * 1024 * 1024,
       seconds: { places: 10, job: 60, terrain: 60, photo: 1, pdf: 1 },
     });

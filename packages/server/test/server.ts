@@ -8,6 +8,7 @@ import { createApp, type AppParts } from '../src/app';
 import { connect } from '../src/database/connection';
 import { authorOf, type Author } from '../src/http/author';
 import type { Opening } from '../src/lan/opening';
+import { IntakeHere } from './intakeHere';
 import { administer, databaseNamed, templateName, wholeTemplate } from './template';
 
 /** A server over a database of its own, a copy of the template with the demo job. Its requests come from one browser, in which a crew member has been chosen. */
@@ -37,14 +38,25 @@ interface Start {
   over?: string;
   /** with all readings of the demo, where they are the point; else with few */
   whole?: boolean;
+  /** with files read in processes of their own, where that is the point; else in this one */
+  apart?: boolean;
   opening?: Opening;
 }
 
 /** Starts over a database of its own. */
-export async function startTestServer({ over, whole = false, opening }: Start = {}): Promise<TestServer> {
+export async function startTestServer({
+  over,
+  whole = false,
+  apart = false,
+  opening,
+}: Start = {}): Promise<TestServer> {
   const databaseUrl = over ?? (await copyTemplate(whole ? wholeTemplate : templateName));
   const sequelize = connect(databaseUrl);
-  const parts = await createApp(sequelize, pino({ level: process.env.KIVRAM_TEST_LOG ?? 'silent' }), { opening });
+  const intake = apart ? undefined : new IntakeHere(sequelize);
+  const parts = await createApp(sequelize, pino({ level: process.env.KIVRAM_TEST_LOG ?? 'silent' }), {
+    opening,
+    intake,
+  });
   await opening?.listen(parts.app);
   await parts.alignments.resume();
   const browser = request.agent(parts.app).set('host', '127.0.0.1');

@@ -55,7 +55,7 @@ it.each<[what: string, path: string, body: () => Promise<object>, most: number]>
     'a plan that is changed',
     '/api/links/:link',
     async () => ({ version: (await server.link('Ice works')).link.version, needNearToFarMbps: 21 }),
-    41,
+    43,
   ],
   [
     'a place that is renamed',

@@ -16,7 +16,7 @@ import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
 beforeAll(async () => {
-  server = await startTestServer();
+  server = await startTestServer({ apart: true });
 });
 afterAll(() => server.close());
 
