@@ -94,39 +94,41 @@ test('places on the map: by click, typed, from a file, moved and put back', { ta
   expect(trouble).toEqual([]);
 });
 
-test('terrain is dropped in, refused in words, and taken out; the visible area is computed and can be given up', async ({
-  page,
-}) => {
-  const trouble = watchForTrouble(page);
-  await openMap(page);
-  await give(page, 'Terrain files', 'holiday.jpg', Buffer.from('no terrain'));
-  // Files are read in a process of their own, with less right to the processor.
-  await expect(page.getByRole('alert')).toContainText('holiday.jpg is no terrain file that Kivram reads');
-  const grid = `ncols 60\nnrows 60\nxllcorner 602000\nyllcorner 3690000\ncellsize 20\n${'5 '.repeat(3600)}\n`;
-  await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
-  await expect(page.getByRole('alert')).toContainText('does not tell its projection');
-  // A grid with its projection beside it is one terrain.
-  const wkt = 'PROJCS["WGS_1984_UTM_Zone_24N",GEOGCS["GCS_WGS_1984"],PROJECTION["Transverse_Mercator"]]';
-  await page.getByLabel('Terrain files', { exact: true }).setInputFiles([
-    { name: 'islet.asc', mimeType: 'text/plain', buffer: Buffer.from(grid) },
-    { name: 'islet.prj', mimeType: 'text/plain', buffer: Buffer.from(wkt) },
-  ]);
-  await expect(page.getByText('60 by 60 cells')).toBeVisible();
-  await page.getByRole('button', { name: 'Remove islet.asc' }).click();
-  await page.getByRole('button', { name: 'Remove it from this computer' }).click();
-  await expect(page.getByText('60 by 60 cells')).toBeHidden();
+test(
+  'terrain is dropped in and taken out; the visible area is computed and can be given up',
+  { tag: '@map' },
+  async ({ page }) => {
+    const trouble = watchForTrouble(page);
+    await openMap(page);
+    await give(page, 'Terrain files', 'holiday.jpg', Buffer.from('no terrain'));
+    // Files are read in a process of their own, with less right to the processor.
+    await expect(page.getByRole('alert')).toContainText('holiday.jpg is no terrain file that Kivram reads');
+    const grid = `ncols 60\nnrows 60\nxllcorner 602000\nyllcorner 3690000\ncellsize 20\n${'5 '.repeat(3600)}\n`;
+    await give(page, 'Terrain files', 'islet.asc', Buffer.from(grid));
+    await expect(page.getByRole('alert')).toContainText('does not tell its projection');
+    // A grid with its projection beside it is one terrain.
+    const wkt = 'PROJCS["WGS_1984_UTM_Zone_24N",GEOGCS["GCS_WGS_1984"],PROJECTION["Transverse_Mercator"]]';
+    await page.getByLabel('Terrain files', { exact: true }).setInputFiles([
+      { name: 'islet.asc', mimeType: 'text/plain', buffer: Buffer.from(grid) },
+      { name: 'islet.prj', mimeType: 'text/plain', buffer: Buffer.from(wkt) },
+    ]);
+    await expect(page.getByText('60 by 60 cells')).toBeVisible();
+    await page.getByRole('button', { name: 'Remove islet.asc' }).click();
+    await page.getByRole('button', { name: 'Remove it from this computer' }).click();
+    await expect(page.getByText('60 by 60 cells')).toBeHidden();
 
-  await choose(page, 'Seen from', 'Ferry office');
-  await page.getByRole('textbox', { name: 'Mast above ground' }).fill('15');
-  await page.getByRole('button', { name: 'Show what is seen' }).click();
-  await expect(page.getByRole('table', { name: 'How much of the area is seen' })).toBeVisible();
-  await expect(page.locator('.leaflet-image-layer')).toBeVisible();
-  await expect(page.getByRole('listitem').filter({ hasText: 'Ice works:' })).toContainText('60 % of the zone clear');
-  await expectAccessible(page);
-  await page.getByRole('button', { name: 'Take it off the map' }).click();
-  await expect(page.locator('.leaflet-image-layer')).toBeHidden();
-  expect(trouble).toEqual([]);
-});
+    await choose(page, 'Seen from', 'Ferry office');
+    await page.getByRole('textbox', { name: 'Mast above ground' }).fill('15');
+    await page.getByRole('button', { name: 'Show what is seen' }).click();
+    await expect(page.getByRole('table', { name: 'How much of the area is seen' })).toBeVisible();
+    await expect(page.locator('.leaflet-image-layer')).toBeVisible();
+    await expect(page.getByRole('listitem').filter({ hasText: 'Ice works:' })).toContainText('60 % of the zone clear');
+    await expectAccessible(page);
+    await page.getByRole('button', { name: 'Take it off the map' }).click();
+    await expect(page.locator('.leaflet-image-layer')).toBeHidden();
+    expect(trouble).toEqual([]);
+  },
+);
 
 test('a path over the ground: what is in the way, how high, where to point', { tag: ['@path'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);

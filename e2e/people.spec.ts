@@ -246,58 +246,61 @@ test(
   },
 );
 
-test('photos and notes on a phone: of a visit and of a radio, with the line under it, removed and brought back', async ({
-  page,
-  browser,
-}) => {
-  await openPeople(page);
-  const teo = await comeIn(browser, await invitation(page, 'Teo Marl'));
-  const picture = await page.screenshot({ type: 'jpeg' });
-  await teo.getByRole('link', { name: 'Visits' }).tap();
-  await teo.getByRole('textbox', { name: 'You are on site: what for?' }).fill('Grounding check');
-  await teo.getByRole('textbox', { name: 'Note' }).first().fill('Lug was loose');
-  await teo.getByRole('button', { name: 'Begin the visit' }).tap();
-  const visit = teo.getByRole('region', { name: 'Grounding check' });
-  await expect(visit).toContainText('still there, Teo Marl');
-  const add = async (of: string, line: string): Promise<void> => {
+test(
+  'photos and notes on a phone: of a visit and of a radio, with the line under it, removed and brought back',
+  { tag: ['@bench', '@join', '@mount', '@people', '@timeline', '@visits'] },
+  async ({ page, browser }) => {
+    await openPeople(page);
+    const teo = await comeIn(browser, await invitation(page, 'Teo Marl'));
+    const picture = await page.screenshot({ type: 'jpeg' });
+    await teo.getByRole('link', { name: 'Visits' }).tap();
+    await teo.getByRole('textbox', { name: 'You are on site: what for?' }).fill('Grounding check');
+    await teo.getByRole('textbox', { name: 'Note' }).first().fill('Lug was loose');
+    await teo.getByRole('button', { name: 'Begin the visit' }).tap();
+    const visit = teo.getByRole('region', { name: 'Grounding check' });
+    await expect(visit).toContainText('still there, Teo Marl');
+    const add = async (of: string, line: string): Promise<void> => {
+      await teo
+        .getByLabel(`Photo file of ${of}`)
+        .setInputFiles({ name: 'p.jpg', mimeType: 'image/jpeg', buffer: picture });
+      await teo.getByRole('textbox', { name: 'A line about it' }).fill(line);
+      await teo.getByRole('button', { name: 'Add it' }).tap();
+      await expect(teo.getByRole('button', { name: `: ${line}` })).toBeVisible();
+    };
+    const heic = Buffer.from('000000186674797068656963000000006d696631', 'hex');
     await teo
-      .getByLabel(`Photo file of ${of}`)
-      .setInputFiles({ name: 'p.jpg', mimeType: 'image/jpeg', buffer: picture });
-    await teo.getByRole('textbox', { name: 'A line about it' }).fill(line);
+      .getByLabel('Photo file of Grounding check')
+      .setInputFiles({ name: 'p.heic', mimeType: 'image/heic', buffer: heic });
     await teo.getByRole('button', { name: 'Add it' }).tap();
-    await expect(teo.getByRole('button', { name: `: ${line}` })).toBeVisible();
-  };
-  const heic = Buffer.from('000000186674797068656963000000006d696631', 'hex');
-  await teo
-    .getByLabel('Photo file of Grounding check')
-    .setInputFiles({ name: 'p.heic', mimeType: 'image/heic', buffer: heic });
-  await teo.getByRole('button', { name: 'Add it' }).tap();
-  await expect(teo.getByRole('alert')).toContainText('This is a HEIC picture');
-  await teo.getByRole('button', { name: 'Close' }).tap();
-  await add('Grounding check', 'The lug, tightened');
-  await visit.getByRole('button', { name: 'The visit is over' }).tap();
-  await expect(visit).not.toContainText('still there');
-  await visit.getByRole('button', { name: /The lug, tightened/ }).tap();
-  await expectAccessible(teo);
-  await teo.getByRole('button', { name: 'Remove the photo' }).tap();
-  await expect(visit.getByRole('button', { name: /^Photo of/ })).toHaveCount(0);
-  await teo.getByRole('link', { name: 'Timeline' }).tap();
-  await teo.getByRole('button', { name: 'Bring it back' }).first().tap();
-  await teo.getByRole('link', { name: 'Visits' }).tap();
-  await expect(visit.getByRole('button', { name: /The lug, tightened/ })).toBeVisible();
+    await expect(teo.getByRole('alert')).toContainText('This is a HEIC picture');
+    await teo.getByRole('button', { name: 'Close' }).tap();
+    await add('Grounding check', 'The lug, tightened');
+    await visit.getByRole('button', { name: 'The visit is over' }).tap();
+    await expect(visit).not.toContainText('still there');
+    await visit.getByRole('button', { name: /The lug, tightened/ }).tap();
+    await expectAccessible(teo);
+    await teo.getByRole('button', { name: 'Remove the photo' }).tap();
+    await expect(visit.getByRole('button', { name: /^Photo of/ })).toHaveCount(0);
+    await teo.getByRole('link', { name: 'Timeline' }).tap();
+    await teo.getByRole('button', { name: 'Bring it back' }).first().tap();
+    await teo.getByRole('link', { name: 'Visits' }).tap();
+    await expect(visit.getByRole('button', { name: /The lug, tightened/ })).toBeVisible();
 
-  await teo.goto('/');
-  await teo
-    .getByRole('link', { name: /^Quay crane, / })
-    .last()
-    .tap();
-  await teo.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'mount' }).tap();
-  await add('the far radio', 'Crane bracket');
-  await teo.getByRole('textbox', { name: 'Note about the far radio' }).fill('Key at the harbour master');
-  await teo.getByRole('button', { name: 'Save the note' }).tap();
-  await expect(teo.getByRole('button', { name: 'Save the note' })).toHaveCount(0);
-  await teo.reload();
-  await expect(teo.getByRole('textbox', { name: 'Note about the far radio' })).toHaveValue('Key at the harbour master');
-  const wide = await teo.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
-  expect(wide).toBeLessThanOrEqual(0);
-});
+    await teo.goto('/');
+    await teo
+      .getByRole('link', { name: /^Quay crane, / })
+      .last()
+      .tap();
+    await teo.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'mount' }).tap();
+    await add('the far radio', 'Crane bracket');
+    await teo.getByRole('textbox', { name: 'Note about the far radio' }).fill('Key at the harbour master');
+    await teo.getByRole('button', { name: 'Save the note' }).tap();
+    await expect(teo.getByRole('button', { name: 'Save the note' })).toHaveCount(0);
+    await teo.reload();
+    await expect(teo.getByRole('textbox', { name: 'Note about the far radio' })).toHaveValue(
+      'Key at the harbour master',
+    );
+    const wide = await teo.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(wide).toBeLessThanOrEqual(0);
+  },
+);

@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { expect, test } from './server';
 import { expectAccessible, loaded, watchForTrouble } from './support';
 
-test('aiming with one thumb on a phone, by the scale on the mount', async ({ page }) => {
+test('aiming with one thumb on a phone, by the scale on the mount', { tag: ['@aim'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
   await page
@@ -36,29 +36,37 @@ test('aiming with one thumb on a phone, by the scale on the mount', async ({ pag
 
 const overflow = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
 
-test('the job and the steps of a link on a phone keep to its width', async ({ page }) => {
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Seal cove, bench' }).waitFor();
-  expect(await overflow(page)).toBeLessThanOrEqual(0);
-  await page.getByRole('link', { name: 'Seal cove, bench' }).click();
-  for (const step of ['radio', 'bench', 'mount', 'prove', 'record']) {
-    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
-    await expect(page.locator('.wire')).toBeVisible();
-    await loaded(page);
-    expect(await overflow(page), step).toBeLessThanOrEqual(0);
-  }
-});
+test(
+  'the job and the steps of a link on a phone keep to its width',
+  { tag: ['@bench', '@mount', '@prove', '@radio', '@record'] },
+  async ({ page }) => {
+    await page.goto('/');
+    await page.getByRole('link', { name: 'Seal cove, bench' }).waitFor();
+    expect(await overflow(page)).toBeLessThanOrEqual(0);
+    await page.getByRole('link', { name: 'Seal cove, bench' }).click();
+    for (const step of ['radio', 'bench', 'mount', 'prove', 'record']) {
+      await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+      await expect(page.locator('.wire')).toBeVisible();
+      await loaded(page);
+      expect(await overflow(page), step).toBeLessThanOrEqual(0);
+    }
+  },
+);
 
-test('the map and a path on a phone keep to its width, with letters that can be read', async ({ page }) => {
-  await page.goto('/');
-  await page.getByRole('link', { name: 'Map', exact: true }).click();
-  await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible();
-  expect(await overflow(page)).toBeLessThanOrEqual(0);
-  await page.goBack();
-  await page.getByRole('link', { name: 'Beacon shed, path' }).click();
-  const side = page.getByRole('group', { name: /^Side view/ });
-  await expect(side).toBeVisible();
-  expect(await overflow(page)).toBeLessThanOrEqual(0);
-  const letters = await side.locator('text').first().boundingBox();
-  expect(letters?.height).toBeGreaterThan(10);
-});
+test(
+  'the map and a path on a phone keep to its width, with letters that can be read',
+  { tag: ['@map', '@path'] },
+  async ({ page }) => {
+    await page.goto('/');
+    await page.getByRole('link', { name: 'Map', exact: true }).click();
+    await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible();
+    expect(await overflow(page)).toBeLessThanOrEqual(0);
+    await page.goBack();
+    await page.getByRole('link', { name: 'Beacon shed, path' }).click();
+    const side = page.getByRole('group', { name: /^Side view/ });
+    await expect(side).toBeVisible();
+    expect(await overflow(page)).toBeLessThanOrEqual(0);
+    const letters = await side.locator('text').first().boundingBox();
+    expect(letters?.height).toBeGreaterThan(10);
+  },
+);

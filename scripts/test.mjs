@@ -15,7 +15,7 @@ const [mode = 'all', ...more] = process.argv.slice(2);
 if (!['all', 'changed', ...steps].includes(mode))
   giveUp(`"${mode}" is no check; choose one of ${steps.join(', ')}, or "changed"`);
 
-ensureDebianPackages('postgresql', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
+ensureDebianPackages('postgresql', 'chromium', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
 ensureNpmPackages();
 
 const code = ['core', 'contract', 'standin', 'server', 'web'].map((name) => `packages/${name}`);
@@ -128,7 +128,7 @@ try {
     const env = { ...database.env, ...plan.env };
     const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
     if (runs.unit) await step('unit', bin('vitest'), ['run', ...outputs, ...(plan.unit ?? [])], { env });
-    const projects = ['walk', 'desktop', 'phone'].map((name) => `--project=${name}`);
+    const projects = ['walk', 'desktop', 'sensors', 'phone'].map((name) => `--project=${name}`);
     const browser = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
     if (runs.browser)
       await step('browser', bin('playwright'), browser, {

@@ -23,7 +23,7 @@ const started = {
 };
 /** Browser tests that start something by its command. @type {Record<string, string[]>} */
 const commands = { 'e2e/start.spec.ts': ['scripts/start.mjs', 'scripts/lib/keeper.mjs'] };
-/** The main job through all layers: it is run whenever the server is touched. */
+/** The main job through all layers: it is run whenever the server is touched, and has no tags, since it opens most screens and takes longer than all tests of one. */
 const mainJob = 'e2e/walk.spec.ts';
 
 const isText = (/** @type {string} */ file) => /\.(md|txt)$|^docs\/|^LICENSE$|^\.ci\//.test(file);
@@ -53,13 +53,17 @@ export function changedFiles(since) {
     : { files: from('HEAD~1'), since: 'the commit before the last' };
 }
 
-/** @param {string[]} changed files from the root of the project @returns {Touched} */
-export function touchedBy(changed) {
-  const known = git('ls-files', '--cached', '--others', '--exclude-standard').filter((file) =>
-    existsSync(join(projectRoot, file)),
-  );
-  const modules = readModules(known);
-  const screens = screensOf();
+/** @typedef {{ known: string[], modules: import('./modules.mjs').Modules, screens: import('./screens.mjs').Screen[] }} Project Its files, which module runs which, and its screens. */
+
+/** @returns {Project} */
+export function readProject() {
+  const listed = git('ls-files', '--cached', '--others', '--exclude-standard');
+  const known = listed.filter((file) => existsSync(join(projectRoot, file)));
+  return { known, modules: readModules(known), screens: screensOf() };
+}
+
+/** @param {string[]} changed files from the root of the project @param {Project} project @returns {Touched} */
+export function touchedBy(changed, { known, modules, screens } = readProject()) {
   const removed = changed.filter((file) => !known.includes(file));
   const code = changed.filter((file) => !isText(file));
   const reached = (/** @type {string} */ start) => {
@@ -96,6 +100,7 @@ export function touchedBy(changed) {
     ...(server && touchedScreens.length < screens.length
       ? ['what those screens ask of the server, which is touched: the main job stands for it']
       : []),
+    ...(touchedScreens.length && !server ? ['the main job from end to end'] : []),
     ...(allSpecs.length && !specs.includes('e2e/start.spec.ts')
       ? ['start and end of the program, and short attacks']
       : []),

@@ -28,7 +28,7 @@ export function ensureNpmPackages() {
  * A package of the lock file that is not in its folder. The mark lies in the root only, and some packages lie in the folder of whoever needs them, which may have been removed
  * by itself. @param {string} lock
  */
-function missingPackage(lock) {
+export function missingPackage(lock) {
   /** @type {Record<string, { optional?: boolean, devOptional?: boolean }>} */
   const listed = JSON.parse(lock).packages;
   return Object.entries(listed).find(
@@ -49,6 +49,7 @@ export function postgresBin() {
 /** Debian's packages that Kivram or its tests run, and how each is seen to be there. @type {Record<string, () => boolean>} */
 const debianPackages = {
   postgresql: () => postgresBin() !== undefined,
+  chromium: () => existsSync('/usr/bin/chromium'),
   'chromium-headless-shell': () => existsSync('/usr/bin/chromium-headless-shell'),
   iperf3: () => existsSync('/usr/bin/iperf3'),
   'gdal-bin': () => existsSync('/usr/bin/gdalinfo'),

@@ -9,7 +9,7 @@ import { answersFile, schemasOfAnswers } from '../lib/answers.mjs';
 import { freePort } from '../lib/cluster.mjs';
 import { keyIn } from '../lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from '../lib/lock.mjs';
-import { ensureDebianPackages, postgresBin } from '../lib/packages.mjs';
+import { ensureDebianPackages, missingPackage, postgresBin } from '../lib/packages.mjs';
 
 /** @type {string} */
 let folder;
@@ -90,13 +90,22 @@ describe('ports and programs', () => {
     expect(existsSync(join(postgresBin() ?? '', 'initdb'))).toBe(true);
     // Without a path there is no apt-get: whoever calls it gives up.
     vi.stubEnv('PATH', '');
-    ensureDebianPackages('postgresql', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
+    ensureDebianPackages('postgresql', 'chromium', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
     vi.unstubAllEnvs();
+  });
+});
+
+describe('packages of the lock file', () => {
+  it('are missed where they lie in the folder of whoever needs them, too', () => {
+    const lock = (/** @type {string} */ folder) =>
+      JSON.stringify({ packages: { '': {}, 'packages/web': {}, [folder]: {} } });
+    expect(missingPackage(lock('node_modules/vitest'))).toBeUndefined();
+    expect(missingPackage(lock('packages/web/node_modules/gone'))).toBe('packages/web/node_modules/gone');
   });
 });
 
 describe('the schemas of answers', () => {
   it('are those of the types; if not, run "npm run answers"', () => {
     expect(readFileSync(answersFile, 'utf8')).toBe(schemasOfAnswers());
-  }, 60_000);
+  });
 });

@@ -1,6 +1,5 @@
 import { routes } from '@kivram/contract/routes';
 import type { ServerSettings } from '@kivram/contract/views/terrain';
-import { openApiDocument } from '@kivram/contract/openapi';
 import express, { type Express } from 'express';
 import packedFiles from 'express-static-gzip';
 import helmet from 'helmet';
@@ -139,9 +138,12 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     const health = await healthOf(sequelize, alignments);
     response.status(health.ready ? 200 : 503).json(health);
   });
-  // Made when it is first asked for: few ask, and it takes a good part of the time of a start.
-  let document: ReturnType<typeof openApiDocument> | undefined;
-  app.get('/api/openapi.json', (_request, response) => void response.json((document ??= openApiDocument())));
+  // Loaded and made when it is first asked for: few ask, and it takes a good part of the time of a start.
+  app.get('/api/openapi.json', async (_request, response) => {
+    const { openApiDocument } = await import('@kivram/contract/openapi');
+    response.json((document ??= openApiDocument()));
+  });
+  let document: object | undefined;
   app.use(
     sessionRoutes(sequelize, browserSessions),
     catalogueRoutes(sequelize),

@@ -5,7 +5,6 @@ import { createApp } from './app';
 import { connect } from './database/connection';
 import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
-import { Opening } from './lan/opening';
 import { loadCatalogue, loadDemo } from './demo/load';
 import { loadLaw } from './services/law';
 import { createLog } from './log';
@@ -39,7 +38,7 @@ async function main(): Promise<void> {
     await loadDemo(sequelize);
   });
 
-  const opening = lan && (await Opening.prepare(lan.folder, lan.port, log));
+  const opening = lan && (await (await import('./lan/opening')).Opening.prepare(lan.folder, lan.port, log));
   const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, opening });
   await alignments.resume();
   await memos.refreshAll();

@@ -44,7 +44,6 @@ import { law } from './law';
 import * as scenario from './scenario';
 import type { DemoLink, PlaceKey } from './scenario';
 import { loadProfiles } from './profiles';
-import { loadVisits } from './visits';
 
 /** Puts spec sheets, profiles and laws in. A spec sheet that has changed becomes a new revision; radios keep the one they were planned with. */
 export async function loadCatalogue(): Promise<void> {
@@ -116,6 +115,8 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
     await work(sequelize, worlds, linkId, link, by, daysAgo);
     await spreadEvents(sequelize, linkId, daysAgo);
   }
+  // It draws pictures: what that needs is loaded only where the demo is.
+  const { loadVisits } = await import('./visits');
   await loadVisits(sequelize, crew[0] as CrewMemberRow);
   await sequelize.query('DELETE FROM setting WHERE name = :beingLoaded', { replacements: { beingLoaded } });
   return true;
