@@ -98,7 +98,7 @@ export function BenchScreen() {
   };
   const send = (): void => {
     setReviewing(false);
-    sendThen(save, body, draft.drop);
+    sendThen(save, body, draft.whenSaved());
   };
   useKeys({
     p: () => may.work && !saved && propose.mutate(),

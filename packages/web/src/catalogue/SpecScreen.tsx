@@ -76,7 +76,7 @@ function ChangedSpec({ entry }: { entry: CatalogueEntry }) {
         pending={change.isPending}
         action={`Save as revision ${revision + 1}`}
         ready={draft.changed}
-        onSave={(fields) => sendThen(change, { revision: Number(draft.base), spec: fields }, draft.drop)}
+        onSave={(fields) => sendThen(change, { revision: Number(draft.base), spec: fields }, draft.whenSaved())}
       />
       <section style={{ marginTop: 28 }}>
         <h2>Who is planned with it</h2>

@@ -15,6 +15,17 @@ describe('what was typed and not saved yet', () => {
     expect([...drafts.all().keys()]).toEqual(['link/b/bench']);
   });
 
+  it('goes when it is saved, but for what was typed while it was on its way', () => {
+    drafts.keep('place/y', { base: '1', value: 'Mole' });
+    drafts.saved('place/y', drafts.get('place/y'));
+    expect(drafts.get('place/y')).toBeUndefined();
+    drafts.keep('place/y', { base: '2', value: 'Mole' });
+    const sent = drafts.get('place/y');
+    drafts.keep('place/y', { base: '2', value: 'Mole light' });
+    drafts.saved('place/y', sent);
+    expect(drafts.get('place/y')).toEqual({ base: '2', after: '2', value: 'Mole light' });
+  });
+
   it('tells whoever listens, with a new map each time', () => {
     const heard = vi.fn();
     const before = drafts.all();

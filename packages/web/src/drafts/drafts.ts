@@ -2,6 +2,8 @@
 export interface Kept {
   base: string;
   value: unknown;
+  /** typed while an earlier state of it was being saved: it goes on from what is saved after this version */
+  after?: string;
 }
 
 const storageKey = 'kivram-drafts';
@@ -31,6 +33,16 @@ class Drafts {
 
   drop(key: string): void {
     if (this.kept.has(key)) this.change((kept) => kept.delete(key));
+  }
+
+  /**
+   * Forgets what was sent, now that it is saved; what was typed meanwhile stays.
+   * @param sent what was kept when it was sent
+   */
+  saved(key: string, sent: Kept | undefined): void {
+    const now = this.kept.get(key);
+    if (now === sent) this.drop(key);
+    else if (now) this.keep(key, { ...now, after: now.base });
   }
 
   private change(how: (kept: Map<string, Kept>) => void): void {

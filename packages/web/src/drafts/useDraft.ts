@@ -1,4 +1,4 @@
-import { useMemo, useState, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { drafts } from './drafts';
 
 /** Something being edited: what is shown, and how it stands to what is saved. */
@@ -16,6 +16,8 @@ export interface Draft<Value> {
   rebase(): void;
   /** gives up what was typed */
   drop(): void;
+  /** asked when it is sent: @returns what forgets it once it is saved, but for what was typed meanwhile */
+  whenSaved(): () => void;
   /** the version that the typing began with */
   base: string;
 }
@@ -28,30 +30,41 @@ export interface Draft<Value> {
 export function useDraft<Value>(key: string, saved: Value, base: string): Draft<Value> {
   const kept = useSyncExternalStore(drafts.subscribe, drafts.all).get(key);
   const [peeking, peek] = useState(false);
+  useEffect(() => {
+    // What was saved has come: what was typed meanwhile goes on from it.
+    if (kept?.after !== undefined && kept.after !== base) drafts.keep(key, { base, value: kept.value });
+  }, [key, kept, base]);
   const savedText = useMemo(() => JSON.stringify(saved), [saved]);
   const changed = kept !== undefined && JSON.stringify(kept.value) !== savedText;
   const value = changed && !peeking ? (kept.value as Value) : saved;
   return {
     value,
     changed,
-    stale: changed && kept.base !== base,
+    stale: changed && kept.after === undefined && kept.base !== base,
     peeking: changed && peeking,
-    base: changed ? kept.base : base,
+    base: changed && kept.after === undefined ? kept.base : base,
     peek,
     set: (change) => {
       const before = drafts.get(key);
       const next = change(before ? (before.value as Value) : saved);
       if (JSON.stringify(next) === savedText) drafts.drop(key);
-      else drafts.keep(key, { base: before?.base ?? base, value: next });
+      else drafts.keep(key, { base, ...before, value: next });
     },
     rebase: () => {
       const before = drafts.get(key);
-      if (before) drafts.keep(key, { ...before, base });
+      if (before) drafts.keep(key, { base, value: before.value });
       peek(false);
     },
     drop: () => {
       drafts.drop(key);
       peek(false);
+    },
+    whenSaved: () => {
+      const sent = drafts.get(key);
+      return () => {
+        drafts.saved(key, sent);
+        peek(false);
+      };
     },
   };
 }

@@ -40,7 +40,7 @@ export function AboutLinkScreen() {
     const body = bodyOf(view, value, draft.base);
     const found = check(LinkPlanBody, body).errors ?? [];
     setErrors(Object.fromEntries(found.map((e) => [e.field, e.message])));
-    if (!found.length) sendThen(change, body, draft.drop);
+    if (!found.length) sendThen(change, body, draft.whenSaved());
   };
   return (
     <>

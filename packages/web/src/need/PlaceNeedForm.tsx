@@ -49,7 +49,7 @@ export function PlaceNeedForm({ draftKey, jobId, place, places, kept }: Props) {
       onSubmit={(event) => {
         event.preventDefault();
         if (Object.keys(errors).length || !draft.changed || draft.peeking) return;
-        sendThen(save, needBody(need, Number(draft.base)), draft.drop);
+        sendThen(save, needBody(need, Number(draft.base)), draft.whenSaved());
       }}
     >
       <fieldset disabled={!may.work || draft.peeking}>

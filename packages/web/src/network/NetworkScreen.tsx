@@ -46,7 +46,7 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
     const faults = read.faults ? 'Some rows are not right yet; each says why.' : null;
     setRefused(faults ?? (errors ? errors.map((e) => e.message).join('. ') : null));
     if (faults || errors) return;
-    sendThen(save, body, draft.drop);
+    sendThen(save, body, draft.whenSaved());
   };
   useKeys({ s: submit });
 

@@ -111,7 +111,8 @@ function RideEditor({ view }: { view: LinkView }) {
   );
   const errors = check(LinkPlanBody, { version, ...draft.value }).errors ?? [];
   const save = (): void => {
-    if (draft.changed && !draft.stale && !errors.length) sendThen(change, { version, ...draft.value }, draft.drop);
+    if (draft.changed && !draft.stale && !errors.length)
+      sendThen(change, { version, ...draft.value }, draft.whenSaved());
   };
   const field = (key: 'shaftLeastM' | 'shaftMostM', label: string) => (
     <NumberField

@@ -128,7 +128,7 @@ export function RadioScreen() {
           <Button
             disabled={!draftChanged(view, draft) || kept.peeking || kept.stale || Object.keys(errors).length > 0}
             loading={save.isPending}
-            onClick={() => sendThen(save, draftBody(view, draft), kept.drop)}
+            onClick={() => sendThen(save, draftBody(view, draft), kept.whenSaved())}
             mt={24}
           >
             Save the plan
