@@ -31,6 +31,9 @@ const benches = {
 /** @type {Record<string, string>} */
 const debian = { database: 'postgresql', browser: 'chromium-headless-shell', gdal: 'gdal-bin' };
 
+/** Statements that take longer are told, ms. */
+const slowMs = 50;
+
 const args = process.argv.slice(2);
 const isAll = args.includes('all');
 const only = Object.keys(benches).find((name) => args.includes(name));
@@ -99,9 +102,6 @@ function built(folder, name) {
   if (status !== 0) giveUp(`the bench ${name} could not be built; the lines above say why`);
   return join(outDir, `${name}.bench.js`);
 }
-
-/** Statements that take longer are told with their plan, ms. */
-const slowMs = 50;
 
 /** The server as it is built, over a database of its own on a disk that keeps what it is told. @param {string} name */
 async function benchServer(name) {

@@ -203,7 +203,7 @@ async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<
 const keyedLines = `
   -- What all links of a job share is put together once: woven into the statement, it was read, turned into text and hashed for every link.
   WITH common AS MATERIALIZED (
-    SELECT concat_ws('|', :build, :year, j.version, j.country, j.practice,
+    SELECT md5(concat_ws('|', :build, :year, j.version, j.country, j.practice,
       (SELECT string_agg(concat_ws(':', country, valid_from, md5(rules::text)), ',' ORDER BY country, valid_from) FROM rule_set
         WHERE valid_from <= to_char(now(), 'YYYY-MM-DD') AND country IN (SELECT j.country UNION
           SELECT s.country FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = j.id)),
@@ -212,7 +212,7 @@ const keyedLines = `
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM local_rule WHERE job_id = j.id),
       -- a licence ends by itself
       (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), to_char(now(), 'YYYY-MM-DD')) FROM licence WHERE job_id = j.id HAVING count(*) > 0),
-      (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id)) AS stamp
+      (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id))) AS stamp
     FROM job j WHERE j.id = :jobId
   ), sheets AS (
     SELECT DISTINCT ON (s.radio_id) s.radio_id, s.revision, s.address FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = :jobId
