@@ -82,38 +82,34 @@ async function linkOf(page: Page, name: string): Promise<string> {
   return `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
 }
 
-test(
-  'awkward input leads to a sentence, at every field, and never to a dead page',
-  { tag: ['@bench', '@map', '@path', '@prove', '@radio'] },
-  async ({ page }) => {
-    const trouble = watchForTrouble(page);
-    const rows = [bench, radio, prove, map, place, path, shaft].flat();
-    expect(rows.length).toBeGreaterThanOrEqual(35);
-    await page.goto('/');
-    const link = await linkOf(page, 'Gauge hut');
+test('awkward input leads to a sentence, at every field, and never to a dead page', async ({ page }) => {
+  const trouble = watchForTrouble(page);
+  const rows = [bench, radio, prove, map, place, path, shaft].flat();
+  expect(rows.length).toBeGreaterThanOrEqual(35);
+  await page.goto('/');
+  const link = await linkOf(page, 'Gauge hut');
 
-    await page.goto(`${link}/bench`);
-    await page.getByRole('button', { name: 'Show it' }).first().click();
-    await tryAll(page, bench);
-    await page.goto(`${link}/radio`);
-    await tryAll(page, radio);
-    await page.goto(`${link}/prove`);
-    await tryAll(page, prove);
-    await page.goto(`${await linkOf(page, 'Beacon shed')}/path`);
-    await tryAll(page, path);
-    await page.goto(`${await linkOf(page, 'Cliff hoist')}/path`);
-    await tryAll(page, shaft);
+  await page.goto(`${link}/bench`);
+  await page.getByRole('button', { name: 'Show it' }).first().click();
+  await tryAll(page, bench);
+  await page.goto(`${link}/radio`);
+  await tryAll(page, radio);
+  await page.goto(`${link}/prove`);
+  await tryAll(page, prove);
+  await page.goto(`${await linkOf(page, 'Beacon shed')}/path`);
+  await tryAll(page, path);
+  await page.goto(`${await linkOf(page, 'Cliff hoist')}/path`);
+  await tryAll(page, shaft);
 
-    await page.goto('/');
-    await page.getByRole('link', { name: 'Map', exact: true }).click();
-    await tryAll(page, map);
-    await page.getByRole('button', { name: 'Add a place' }).click();
-    await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Somewhere');
-    await page.getByRole('textbox', { name: 'Position' }).fill('33.41, -37.84');
-    await tryAll(page, place, () => page.getByRole('button', { name: 'Put it there' }).click());
-    expect(trouble).toEqual([]);
-  },
-);
+  await page.goto('/');
+  await page.getByRole('link', { name: 'Map', exact: true }).click();
+  await tryAll(page, map);
+  await page.getByRole('button', { name: 'Add a place' }).click();
+  await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Somewhere');
+  await page.getByRole('textbox', { name: 'Position' }).fill('33.41, -37.84');
+  await tryAll(page, place, () => page.getByRole('button', { name: 'Put it there' }).click());
+  expect(trouble).toEqual([]);
+});
 
 test('what cannot be is told by what else was measured', { tag: ['@prove'] }, async ({ page }) => {
   await page.goto('/');

@@ -1,27 +1,25 @@
 import { expect, test } from './server';
 import { goToStep, watchForTrouble } from './support';
 
-test(
-  'the demo job opens on what is wrong and what is next, and every step of its links can be read',
-  { tag: ['@aim', '@bench', '@mount', '@path', '@prove', '@radio', '@record'] },
-  async ({ page }) => {
-    const trouble = watchForTrouble(page);
-    await page.goto('/');
-    await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
-    const wrong = page.locator('section', { has: page.getByRole('heading', { name: 'What is wrong' }) });
-    await expect(wrong).toContainText('Gauge hut, aim');
-    await expect(wrong).toContainText('a side lobe');
+test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({
+  page,
+}) => {
+  const trouble = watchForTrouble(page);
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
+  const wrong = page.locator('section', { has: page.getByRole('heading', { name: 'What is wrong' }) });
+  await expect(wrong).toContainText('Gauge hut, aim');
+  await expect(wrong).toContainText('a side lobe');
 
-    await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
-    await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
-    for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
-      await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
-      await expect(page).toHaveURL(new RegExp(`/${step}$`));
-      await expect(page.locator('main h2, main h3').first()).toBeVisible();
-    }
-    expect(trouble).toEqual([]);
-  },
-);
+  await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
+  await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
+  for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
+    await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+    await expect(page).toHaveURL(new RegExp(`/${step}$`));
+    await expect(page.locator('main h2, main h3').first()).toBeVisible();
+  }
+  expect(trouble).toEqual([]);
+});
 
 test('keys, units and night', { tag: ['@path', '@radio', '@record'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);

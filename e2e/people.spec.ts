@@ -169,82 +169,57 @@ test(
 /** What changes nothing and yet is no question by its method. */
 const harmless = /\/api\/(terrain\/profiles|session)$/;
 
-test(
-  "a reader's pages have no dead buttons: whatever is clicked, nothing is asked that would be refused",
-  {
-    tag: [
-      '@about-job',
-      '@about-link',
-      '@aim',
-      '@bench',
-      '@catalogue',
-      '@jobs',
-      '@join',
-      '@map',
-      '@mount',
-      '@network',
-      '@new-job',
-      '@new-link',
-      '@path',
-      '@people',
-      '@prove',
-      '@radio',
-      '@record',
-      '@spec',
-      '@timeline',
-      '@visits',
-    ],
-  },
-  async ({ page, browser }) => {
-    await openPeople(page);
-    const reader = await comeIn(browser, await invitation(page, 'Wim Askel'));
-    await reader.setViewportSize({ width: 1280, height: 800 });
-    const asked: string[] = [];
-    reader.on('request', (request) => {
-      if (request.method() !== 'GET' && !harmless.test(request.url()))
-        asked.push(`${request.method()} ${request.url()}`);
-    });
-    reader.on('response', (response) => {
-      if ([401, 403].includes(response.status())) asked.push(`${response.status()} ${response.url()}`);
-    });
-    const jobPath = new URL(reader.url()).pathname;
-    const { links } = (await (await reader.request.get(`/api${jobPath}/links?limit=100`)).json()) as {
-      links: { id: string; name: string }[];
-    };
-    const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
-    const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record', 'about'];
-    const paths = [
-      jobPath,
-      ...['map', 'network', 'visits', 'people', 'timeline', 'about', 'new-link'].map((name) => `${jobPath}/${name}`),
-      ...steps.map((step) => `${link('Ice works')}/${step}`),
-      `${link('Quay crane')}/bench`,
-      `${link('Cliff hoist')}/path`,
-      '/jobs',
-      '/jobs/new',
-      '/catalogue',
-      '/catalogue/brinmoor-span-25',
-    ];
-    for (const path of paths) {
-      await reader.goto(path);
-      await expect(reader.locator('h1, h2').first(), path).toBeVisible();
-      await loaded(reader);
-      // Everything at once, twice: what a first click opened is clicked as well.
-      for (let round = 0; round < 2; round++) {
-        await reader.evaluate(() => {
-          for (const button of document.querySelectorAll<HTMLButtonElement>('main button, [role=dialog] button'))
-            if (!button.disabled) button.click();
-        });
-        await reader.waitForTimeout(150);
-      }
-      for (const key of ['s', 'p', 't', 'a', 'o', 'z', 'l', 'n']) await reader.keyboard.press(key);
+test("a reader's pages have no dead buttons: whatever is clicked, nothing is asked that would be refused", async ({
+  page,
+  browser,
+}) => {
+  await openPeople(page);
+  const reader = await comeIn(browser, await invitation(page, 'Wim Askel'));
+  await reader.setViewportSize({ width: 1280, height: 800 });
+  const asked: string[] = [];
+  reader.on('request', (request) => {
+    if (request.method() !== 'GET' && !harmless.test(request.url())) asked.push(`${request.method()} ${request.url()}`);
+  });
+  reader.on('response', (response) => {
+    if ([401, 403].includes(response.status())) asked.push(`${response.status()} ${response.url()}`);
+  });
+  const jobPath = new URL(reader.url()).pathname;
+  const { links } = (await (await reader.request.get(`/api${jobPath}/links?limit=100`)).json()) as {
+    links: { id: string; name: string }[];
+  };
+  const link = (name: string): string => `/links/${links.find((l) => l.name === name)?.id ?? ''}`;
+  const steps = ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record', 'about'];
+  const paths = [
+    jobPath,
+    ...['map', 'network', 'visits', 'people', 'timeline', 'about', 'new-link'].map((name) => `${jobPath}/${name}`),
+    ...steps.map((step) => `${link('Ice works')}/${step}`),
+    `${link('Quay crane')}/bench`,
+    `${link('Cliff hoist')}/path`,
+    '/jobs',
+    '/jobs/new',
+    '/catalogue',
+    '/catalogue/brinmoor-span-25',
+  ];
+  for (const path of paths) {
+    await reader.goto(path);
+    await expect(reader.locator('h1, h2').first(), path).toBeVisible();
+    await loaded(reader);
+    // Everything at once, twice: what a first click opened is clicked as well.
+    for (let round = 0; round < 2; round++) {
+      await reader.evaluate(() => {
+        for (const button of document.querySelectorAll<HTMLButtonElement>('main button, [role=dialog] button'))
+          if (!button.disabled) button.click();
+      });
       await reader.waitForTimeout(150);
-      expect(asked, path).toEqual([]);
-      expect(new URL(reader.url()).pathname, `${path}: the keys lead nowhere`).not.toBe(
-        path.endsWith('new-link') ? '' : `${jobPath}/new-link`,
-      );
     }
-  },
-);
+    for (const key of ['s', 'p', 't', 'a', 'o', 'z', 'l', 'n']) await reader.keyboard.press(key);
+    await reader.waitForTimeout(150);
+    expect(asked, path).toEqual([]);
+    expect(new URL(reader.url()).pathname, `${path}: the keys lead nowhere`).not.toBe(
+      path.endsWith('new-link') ? '' : `${jobPath}/new-link`,
+    );
+  }
+});
 
 test(
   'photos and notes on a phone: of a visit and of a radio, with the line under it, removed and brought back',

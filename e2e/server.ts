@@ -46,7 +46,7 @@ function noteScreens(page: Page, seen: Set<string>): void {
   });
 }
 
-/** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it opens, no more and no less. */
+/** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
 export const test = serverTest.extend<{ screensSeen: undefined }>({
   screensSeen: [
     async ({ context, browser }, use, info) => {
@@ -58,9 +58,14 @@ export const test = serverTest.extend<{ screensSeen: undefined }>({
       await use(undefined);
       browser.newContext = newContext;
       if (info.errors.length) return;
-      const counted = (tags: Iterable<string>): string[] =>
-        [...tags].filter((tag) => !waysIn.includes(tag) && screens.some((screen) => screen.tag === tag)).sort();
-      expect(counted(seen), 'screens that are opened, as tags').toEqual(counted(info.tags));
+      const screenTags = info.tags.filter(
+        (tag) => !waysIn.includes(tag) && screens.some((screen) => screen.tag === tag),
+      );
+      // Where a link opens depends on how far it is: what is only passed is no lie.
+      expect(
+        screenTags.filter((tag) => !seen.has(tag)),
+        'tags of screens that are never opened',
+      ).toEqual([]);
     },
     { auto: true },
   ],

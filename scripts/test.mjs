@@ -121,9 +121,10 @@ const linting = plan.lint.length
       { aside: true },
     )
   : undefined;
+const beside = besideLint();
 const database = await prepare();
 try {
-  await Promise.all([linting, besideLint()]);
+  await Promise.all([linting, beside]);
   if (database) {
     const env = { ...database.env, ...plan.env };
     const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
