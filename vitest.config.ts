@@ -10,6 +10,8 @@ export default defineConfig({
     isolate: false,
     // Some wait for clocks and programs; meanwhile others compute.
     maxWorkers: 3,
+    setupFiles: ['scripts/test/patience.ts'],
+    expect: { poll: { timeout: 60_000 } },
     testTimeout: patienceMs,
     hookTimeout: patienceMs,
   },

@@ -103,7 +103,6 @@ describe('aiming', () => {
     const now = performance.now.bind(performance);
     vi.spyOn(performance, 'now').mockImplementation(() => now() + 16 * 60_000);
     await vi.waitFor(async () => expect((await server.get(`/api/alignments/${id}`)).body.state).toBe('abandoned'), {
-      timeout: 8000,
       interval: 100,
     });
     vi.mocked(performance.now).mockRestore();

@@ -177,7 +177,7 @@ describe('a session', () => {
           () => resolve(),
         );
     });
-    await expect.poll(() => pieces, { timeout: 5000 }).toBeGreaterThan(2);
+    await expect.poll(() => pieces).toBeGreaterThan(2);
     const session = (await people()).find((person) => person.id === id)?.sessions[0];
     await server.delete(`/api/sessions/${session?.id ?? ''}`);
     await over;

@@ -150,9 +150,9 @@ describe('an upload', () => {
     sending.end(bytes);
     const share = async (): Promise<number> =>
       ((await server.get(`/api/terrain/uploads/${uploadId}`)).body as TerrainUpload).share;
-    await vi.waitFor(async () => expect(await share()).toBeGreaterThan(0), { timeout: 20_000, interval: 20 });
+    await vi.waitFor(async () => expect(await share()).toBeGreaterThan(0), { interval: 20 });
     sending.destroy();
-    await vi.waitFor(async () => expect(await share()).toBe(0), { timeout: 5000 });
+    await vi.waitFor(async () => expect(await share()).toBe(0));
     for (let i = 0; i < 50; i++) {
       await new Promise((resolve) => setTimeout(resolve, 100));
       if ((await TerrainFileRow.count()) === before) break;
