@@ -10,6 +10,8 @@ export type KeptForm<Values> = UseFormReturnType<Values> & {
   stale: boolean;
   /** it was sent, or given up */
   forget(): void;
+  /** asked when it is sent: @returns what forgets it once it is saved, but for what was typed meanwhile */
+  whenSaved(): () => void;
   /** gives up what was typed for what is saved now */
   takeSaved(): void;
   /** goes on: what was typed is to replace what is saved now */
@@ -28,7 +30,11 @@ export function useKeptForm<Values extends Record<string, unknown>>(
 ): KeptForm<Values> {
   const kept = useSyncExternalStore(drafts.subscribe, drafts.all).get(key);
   const [keptBefore] = useState(kept);
-  const base = kept?.base ?? version;
+  useEffect(() => {
+    // What was saved has come: what was typed meanwhile goes on from it.
+    if (kept?.after !== undefined && kept.after !== version) drafts.keep(key, { base: version, value: kept.value });
+  }, [key, kept, version]);
+  const base = kept && kept.after === undefined ? kept.base : version;
   const now = useRef({ saved, version });
   useEffect(() => {
     now.current = { saved, version };
@@ -38,7 +44,7 @@ export function useKeptForm<Values extends Record<string, unknown>>(
     onValuesChange: (value) => {
       const before = drafts.get(key);
       if (before || JSON.stringify(value) !== JSON.stringify(now.current.saved))
-        drafts.keep(key, { base: before?.base ?? now.current.version, value });
+        drafts.keep(key, { base: now.current.version, ...before, value });
     },
   });
   const { setValues, setInitialValues } = form;
@@ -58,6 +64,10 @@ export function useKeptForm<Values extends Record<string, unknown>>(
     base,
     stale: kept !== undefined && base !== version && form.isDirty(),
     forget: () => drafts.drop(key),
+    whenSaved: () => {
+      const sent = drafts.get(key);
+      return () => drafts.saved(key, sent);
+    },
     takeSaved: () => {
       form.setInitialValues(saved);
       form.setValues(saved);
@@ -65,7 +75,7 @@ export function useKeptForm<Values extends Record<string, unknown>>(
     },
     keepMine: () => {
       const before = drafts.get(key);
-      if (before) drafts.keep(key, { ...before, base: version });
+      if (before) drafts.keep(key, { base: version, value: before.value });
     },
   };
 }

@@ -81,7 +81,7 @@ function AboutForm({ job: { job } }: { job: JobView }) {
     };
     const { errors } = check(JobBody, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
-    sendThen(change, body, form.forget);
+    sendThen(change, body, form.whenSaved());
   });
   const moved = form.values.country !== country;
   return (

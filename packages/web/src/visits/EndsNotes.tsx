@@ -40,7 +40,7 @@ function RadioNote({ end, at: { radio }, mayChange }: { end: End; at: LinkEnd; m
   const form = useKeptForm<{ note: string }>(`radio/${radio.id}/note`, { note: radio.note }, String(radio.version));
   if (!mayChange) return radio.note ? <p className="visit-note">{radio.note}</p> : null;
   const submit = form.onSubmit(({ note }) =>
-    sendThen(change, { version: Number(form.base), note }, form.forget, form.forget),
+    sendThen(change, { version: Number(form.base), note }, form.whenSaved(), form.whenSaved()),
   );
   return (
     <form onSubmit={submit} noValidate style={{ marginTop: 8 }}>
