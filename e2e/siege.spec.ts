@@ -10,7 +10,7 @@ import { databaseUrl, templateName } from './server';
 
 // The attacks of "npm run siege", each for some seconds, from another seed each time.
 const seed = Date.now() % 1000;
-// eslint-disable-next-line no-console -- a run that fails is repeated from it
+// oxlint-disable-next-line no-console -- a run that fails is repeated from it
 console.log(`seed of the attacks: ${seed}`);
 
 async function withServer(work: (client: Client, pid: number) => Promise<void>): Promise<void> {

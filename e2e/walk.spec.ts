@@ -134,7 +134,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     latencies.sort((a, b) => a - b);
     const median = latencies[latencies.length >> 1] ?? Infinity;
     const p95 = latencies[Math.floor(0.95 * latencies.length)] ?? Infinity;
-    // eslint-disable-next-line no-console -- the measured figure belongs in the report
+    // oxlint-disable-next-line no-console -- the measured figure belongs in the report
     console.log(
       `from sample to screen: ${latencies.length} samples, median ${median.toFixed(0)} ms, 95th percentile ${p95.toFixed(0)} ms`,
     );

@@ -6,7 +6,7 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { startDemoDatabase } from './lib/demoDatabase.mjs';
-import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
+import { ensureDebianPackages, ensureNpmPackages, projectRoot } from './lib/packages.mjs';
 import { forgetReports, readReports, reports } from './lib/reports.mjs';
 import { giveUp, say } from './lib/say.mjs';
 
@@ -114,12 +114,7 @@ async function prepare() {
 
 forgetReports();
 const linting = plan.lint.length
-  ? step(
-      'lint',
-      bin('eslint'),
-      [...plan.lint, '--no-warn-ignored', '--cache', '--cache-location', join(stateFolder, 'eslint')],
-      { aside: true },
-    )
+  ? step('lint', bin('oxlint'), ['--no-error-on-unmatched-pattern', ...plan.lint], { aside: true })
   : undefined;
 const beside = besideLint();
 const database = await prepare();

@@ -201,7 +201,7 @@ describe('the network of a job', () => {
   it('gives radios free addresses of its first subnet, and judges those of the others', async () => {
     const job = await view(server.jobId);
     const { subnets = [], version = 0, feedDownMbps = 0, feedUpMbps = 0, feedPlaceId = null } = job.network ?? {};
-    const devices = job.devices.map(({ id, ...device }) => (void id, device));
+    const devices = job.devices.map(({ id, ...device }) => device);
     const yard = { name: 'yard', address: '10.90.0.0', prefix: 24, gateway: '10.90.0.1', dhcp: [] };
     const put = (list: object[], at: number) =>
       save(server.jobId, { version: at, feedDownMbps, feedUpMbps, feedPlaceId, subnets: list, devices });

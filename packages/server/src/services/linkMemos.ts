@@ -127,7 +127,7 @@ export class LinkMemos {
 
 /** A link without a memo was removed while it was computed. */
 function lineViews(lines: readonly KeyedLine[]): LinkLine[] {
-  return lines.flatMap(({ key, knownKey, memo, ...line }) => (void [key, knownKey], memo ? [{ ...line, memo }] : []));
+  return lines.flatMap(({ key, knownKey, memo, ...line }) => (memo ? [{ ...line, memo }] : []));
 }
 
 function isStale(line: KeyedLine): boolean {

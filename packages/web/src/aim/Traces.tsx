@@ -11,7 +11,7 @@ export function MinuteTrace({ feed, expectedDbm }: { feed: AimFeed; expectedDbm:
   const fifthSecond = Math.floor(feed.lastAtMs / 200);
   const trace = useMemo(
     () => traceOption(feed.trace, expectedDbm),
-    [fifthSecond], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its last reading
+    [fifthSecond], // oxlint-disable-line react/exhaustive-deps -- the feed changes in place, told by its last reading
   );
   return (
     <figure className="aim-minute">
@@ -28,7 +28,7 @@ export function LobeTrace({ feed, guide, end }: { feed: AimFeed; guide: AimGuide
   const thirdSecond = Math.floor(feed.lastAtMs / 300);
   const lobe = useMemo(
     () => lobeOption(guide.points(), end, fittedLobe(guide), guide.hereDeg, guide.widthDeg ?? 1),
-    [thirdSecond, end], // eslint-disable-line react-hooks/exhaustive-deps -- the feed changes in place, told by its last reading
+    [thirdSecond, end], // oxlint-disable-line react/exhaustive-deps -- the feed changes in place, told by its last reading
   );
   return (
     <figure className="aim-lobe">

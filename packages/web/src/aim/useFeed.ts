@@ -26,7 +26,7 @@ function useEnd(feed: AimFeed): void {
   const { ended } = feed;
   useEffect(() => {
     if (ended) void refresh();
-  }, [ended]); // eslint-disable-line react-hooks/exhaustive-deps -- once, when it ends
+  }, [ended]); // oxlint-disable-line react/exhaustive-deps -- once, when it ends
 }
 
 /** Measures from the moment a reading was taken to the frame after it was drawn; the browser's performance entries hold it. */

@@ -32,5 +32,5 @@ export function useTone(on: boolean, feed: AimFeed, expectedDbm: Record<End, num
       window.clearInterval(timer);
       void audio.close();
     };
-  }, [on, feed]); // eslint-disable-line react-hooks/exhaustive-deps -- what is expected does not change while an alignment runs
+  }, [on, feed]); // oxlint-disable-line react/exhaustive-deps -- what is expected does not change while an alignment runs
 }

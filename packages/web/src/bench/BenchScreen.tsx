@@ -73,7 +73,7 @@ export function BenchScreen() {
   const body = sheets && { ...sheets, ...revisions };
   const errors = body ? (check(SaveSheetsBody, body).errors ?? []) : [];
   // What is not typed to its end is not judged yet.
-  const known = useMemo(() => sheets && writtenOut(sheets, reveal), [sheets, reveal.shown]); // eslint-disable-line react-hooks/exhaustive-deps -- of it only what it shows
+  const known = useMemo(() => sheets && writtenOut(sheets, reveal), [sheets, reveal.shown]); // oxlint-disable-line react/exhaustive-deps -- of it only what it shows
   const judged = errors.length ? null : known;
   const findings = useMemo(
     () =>

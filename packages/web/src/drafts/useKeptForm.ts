@@ -50,7 +50,7 @@ export function useKeptForm<Values extends Record<string, unknown>>(
   const { setValues, setInitialValues } = form;
   useEffect(() => {
     if (keptBefore) setValues(keptBefore.value as Partial<Values>);
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps -- once: afterwards the form itself is what was typed
+  }, []); // oxlint-disable-line react/exhaustive-deps -- once: afterwards the form itself is what was typed
   // What is saved now is shown as long as nothing is typed.
   const shown = useRef(version);
   useEffect(() => {
@@ -58,7 +58,7 @@ export function useKeptForm<Values extends Record<string, unknown>>(
     shown.current = version;
     setInitialValues(saved);
     setValues(saved);
-  }, [version, kept]); // eslint-disable-line react-hooks/exhaustive-deps -- the version stands for what is saved
+  }, [version, kept]); // oxlint-disable-line react/exhaustive-deps -- the version stands for what is saved
   return {
     ...form,
     base,

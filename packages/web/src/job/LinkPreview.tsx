@@ -12,6 +12,7 @@ import { numberIn } from '../parts/NumberField';
 import { Figure, Length } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
+import { useToday } from '../parts/useToday';
 import { useProfile } from '../queries';
 import { useSettings } from '../settings';
 import { hubAzimuthDeg, positionOf } from './linkBody';
@@ -37,6 +38,7 @@ export function LinkPreview({ form, index, models, places, radios, obstacles, la
   const a = positionOf(nearEnd, { places, radios });
   const b = positionOf(farEnd, { places, radios });
   const ground = useProfile(a, b);
+  const today = useToday();
   const prediction = useMemo(() => {
     const near = modelAt(nearEnd, models, radios);
     const far = modelAt(farEnd, models, radios);
@@ -62,9 +64,9 @@ export function LinkPreview({ form, index, models, places, radios, obstacles, la
       form.shape === 'pair' && form.pathKind === 'shaft'
         ? { leastM: numberIn(form.shaftLeastM), mostM: numberIn(form.shaftMostM) }
         : null;
-    const terrain = ground && { profile: ground, obstacles: [...obstacles], year: new Date().getFullYear() };
+    const terrain = ground && { profile: ground, obstacles: [...obstacles], year: new Date(today).getFullYear() };
     return tryPredict({ ...ends, air, law, terrain, shaft }).prediction;
-  }, [form, index, models, radios, places, nearEnd, farEnd, hop, a, b, law, ground, obstacles]);
+  }, [form, index, models, radios, places, nearEnd, farEnd, hop, a, b, law, ground, obstacles, today]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   const verdict = prediction.path && judgePath(prediction.path, units);

@@ -56,7 +56,7 @@ describe('new links as they are typed', () => {
     const [first, second] = linksOf({ shape: 'hub' });
     expect(first).toMatchObject({ airKind: 'hub', centreMHz: 5755 });
     // The barn lies north, the byre east.
-    expect((first?.near as { azimuthDeg: number }).azimuthDeg).toBeCloseTo(45, 0);
+    expect((first as { near: { azimuthDeg: number } }).near.azimuthDeg).toBeCloseTo(45, 0);
     expect(second).toMatchObject({ near: { sameAs: { link: 0, end: 'near' } } });
     expect(second).not.toHaveProperty('centreMHz');
     expect(hubAzimuthDeg(form({ shape: 'hub', near: { ...form().near, azimuthDeg: 12 } }), known)).toBe(12);

@@ -233,7 +233,7 @@ function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null 
   }, [map]);
   useEffect(() => {
     if (at) map.setView(at, Math.max(map.getZoom(), closeUp));
-  }, [map, key]); // eslint-disable-line react-hooks/exhaustive-deps -- once for each place that is asked for
+  }, [map, key]); // oxlint-disable-line react/exhaustive-deps -- once for each place that is asked for
   return (
     <button type="button" className="map-whole" onClick={() => map.fitBounds(bounds)}>
       Whole job

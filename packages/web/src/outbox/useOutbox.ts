@@ -30,5 +30,5 @@ export function useSending(): void {
     // A server that was away for less than it takes to notice is tried again by itself.
     const again = setInterval(send, againMs);
     return () => clearInterval(again);
-  }, [by, trouble, ready, waiting.length]); // eslint-disable-line react-hooks/exhaustive-deps -- follow is another function every time
+  }, [by, trouble, ready, waiting.length]); // oxlint-disable-line react/exhaustive-deps -- follow is another function every time
 }

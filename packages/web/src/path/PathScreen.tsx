@@ -27,6 +27,7 @@ import { Pointing } from './Pointing';
 import { PointReadout, ProfileTable } from './ProfileFigures';
 import { ProfileView } from './ProfileView';
 import { Working } from '../parts/Only';
+import { useToday } from '../parts/useToday';
 
 const ShaftView = lazy(async () => ({ default: (await import('./ShaftView')).ShaftView }));
 
@@ -67,7 +68,8 @@ const noHeights: Heights = {};
 /** The path over the ground, recomputed while heights are dragged. */
 function Ground({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
   const { units } = useSettings();
-  const thisYear = view.terrain?.year ?? new Date().getFullYear();
+  const today = new Date(useToday());
+  const thisYear = view.terrain?.year ?? today.getFullYear();
   const versions = `${view.near.radio.version},${view.far.radio.version}`;
   const kept = useDraft<Heights>(`link/${view.link.id}/path`, noHeights, versions);
   const heights = kept.value;

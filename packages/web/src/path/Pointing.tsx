@@ -11,6 +11,7 @@ import { useIntersection } from '@mantine/hooks';
 import { lazy, Suspense, useState, type ReactNode } from 'react';
 import { Facing, type FacingRow } from '../parts/Facing';
 import { Figure, Height, Length, typeset } from '../parts/Figure';
+import { useToday } from '../parts/useToday';
 import { useSettings } from '../settings';
 import { MountHeight } from './MountHeight';
 import { PlaceEditor } from '../place/PlaceEditor';
@@ -49,7 +50,7 @@ interface Props {
 export function Pointing({ view, prediction, tried }: Props) {
   const may = useMay(view.link.jobId);
   const { units } = useSettings();
-  const today = new Date().toISOString().slice(0, 10);
+  const today = useToday().slice(0, 10);
   const each = (of: (end: LinkEnd, predicted: EndPrediction, side: End) => ReactNode) => ({
     near: of(view.near, prediction.near, 'near'),
     far: of(view.far, prediction.far, 'far'),

@@ -73,7 +73,7 @@ export function YearChart({ years, need }: { years: Record<Direction, YearStep[]
       },
       series: drawn,
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the scheme changes what the theme's colours are
+    // oxlint-disable-next-line react/exhaustive-deps -- the scheme changes what the theme's colours are
   }, [years, need, colorScheme]);
   return <Chart option={option} heightPx={220} label={labelOf(years)} />;
 }

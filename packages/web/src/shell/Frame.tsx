@@ -76,7 +76,7 @@ function Trouble() {
     // What could not be read meanwhile is read once it can be.
     if (before.current && !trouble) void refresh();
     before.current = trouble;
-  }, [trouble]); // eslint-disable-line react-hooks/exhaustive-deps -- only when it comes or goes
+  }, [trouble]); // oxlint-disable-line react/exhaustive-deps -- only when it comes or goes
   return (
     trouble && (
       <p className="trouble" role="alert">

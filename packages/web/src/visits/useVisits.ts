@@ -46,9 +46,7 @@ export function withWaiting(view: VisitsView | null, jobId: string, waiting: rea
       visits = [{ ...fresh, waits: true }, ...visits];
     } else if (route === 'changeVisit') {
       const { version, ...fields } = body as Partial<Visit>;
-      visits = visits.map((visit) =>
-        visit.id === params.visitId ? { ...visit, ...(void version, fields), waits: true } : visit,
-      );
+      visits = visits.map((visit) => (visit.id === params.visitId ? { ...visit, ...fields, waits: true } : visit));
     } else if (route === 'addPhoto' && params.jobId === jobId && !photos.some((photo) => photo.id === id)) {
       const asked = new URLSearchParams(query);
       const of = (subject: string): string | null => (asked.get('of') === subject ? asked.get('id') : null);

@@ -78,7 +78,7 @@ async function* readingsOf(alignmentId: string, transaction: Transaction): Async
     const text = rows.map(({ alignmentId: _, at, isRepeat, ageS, told, ...reading }) => {
       // What is usual is not written a million times.
       const unusual = { ...(isRepeat && { isRepeat }), ...(ageS && { ageS }), ...(told && { told }) };
-      return JSON.stringify({ at: at.toISOString(), ...(void _, reading), ...unusual });
+      return JSON.stringify({ at: at.toISOString(), ...reading, ...unusual });
     });
     yield `${first ? '' : ','}${text.join(',')}`;
     first = false;

@@ -311,7 +311,7 @@ export async function insertDocument(
   await put(
     AlignmentRow,
     document.alignments.map(({ readings, marks, ...record }) => ({
-      ...(void [readings, marks], record),
+      ...record,
       startedAt: new Date(record.startedAt),
       finishedAt: date(record.finishedAt),
     })),
@@ -329,7 +329,7 @@ export async function insertDocument(
   // Events get numbers of their own here; their order is what counts.
   await put(
     EventRow,
-    document.events.map(({ id, ...e }) => (void id, { ...e, jobId, at: new Date(e.at) })),
+    document.events.map(({ id, ...e }) => ({ ...e, jobId, at: new Date(e.at) })),
   );
 }
 
