@@ -1,8 +1,9 @@
-import { expect, templateName, testOver } from './server';
-import { choose, expectAccessible, watchForTrouble } from './support';
+import { expectAccessible } from './axe';
+import { expect, testOver } from './server';
+import { choose, watchForTrouble } from './support';
 
 /** What is changed here other tests look at as it was. */
-const test = testOver({ template: templateName, demo: true });
+const test = testOver({ of: 'change' });
 
 test(
   'links are renamed, given other gear, removed with what hangs on them, and brought back',

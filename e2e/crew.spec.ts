@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test';
+import { expectAccessible } from './axe';
 import { aimTest, openAim } from './levelSupport';
 import { expect, test } from './server';
-import { expectAccessible, watchForTrouble } from './support';
+import { watchForTrouble } from './support';
 
 aimTest(
   'two ends, one crew: whose turn it is, the other level, hold and go, from two devices',

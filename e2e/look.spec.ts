@@ -1,31 +1,9 @@
-import AxeBuilder from '@axe-core/playwright';
-import type { BrowserContext, Page } from '@playwright/test';
-import { expect, serverTest } from './server';
+import type { Page } from '@playwright/test';
+import { violationsOf } from './axe';
+import { expect, test } from './server';
 import { loaded, watchForTrouble } from './support';
 
 // Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit, and no more script than it needs.
-
-/** One browser's memory for all of them: what is loaded stays, which takes half the time of beginning anew. None changes anything. */
-const test = serverTest.extend<object, { memory: BrowserContext }>({
-  memory: [
-    async ({ browser, address }, use) => {
-      const context = await browser.newContext({
-        baseURL: address,
-        viewport: { width: 1280, height: 800 },
-        reducedMotion: 'reduce',
-        serviceWorkers: 'block',
-      });
-      await use(context);
-      await context.close();
-    },
-    { scope: 'worker' },
-  ],
-  page: async ({ memory }, use) => {
-    const page = await memory.newPage();
-    await use(page);
-    await page.close();
-  },
-});
 
 interface Look {
   name: string;
@@ -96,16 +74,11 @@ async function open(page: Page, address: string): Promise<void> {
 const colourRules = ['color-contrast', 'link-in-text-block'];
 
 /** What axe objects to, at any level. */
-async function violationsOf(page: Page, rules: 'all' | 'colours' | 'allButColours'): Promise<string[]> {
-  const axe = new AxeBuilder({ page })
-    // What passed is not asked for, and there are no frames whose results would have to be put together in a page of their own.
-    .options({ resultTypes: ['violations'] })
-    .setLegacyMode()
-    // Places lie where they lie, also on top of each other; the list beside the map holds them at full size (WCAG 2.5.8's exception).
-    .exclude('.leaflet-marker-pane');
-  if (rules === 'colours') axe.withRules(colourRules);
-  if (rules === 'allButColours') axe.disableRules(colourRules);
-  const { violations } = await axe.analyze();
+async function objections(page: Page, rules: 'all' | 'colours' | 'allButColours'): Promise<string[]> {
+  const violations = await violationsOf(page, {
+    ...(rules === 'colours' && { runOnly: { type: 'rule', values: colourRules } }),
+    ...(rules === 'allButColours' && { rules: Object.fromEntries(colourRules.map((id) => [id, { enabled: false }])) }),
+  });
   return violations.map((v) => `${v.id} (${v.impact}): ${v.nodes.map((n) => n.html).join(' | ')}`);
 }
 
@@ -167,18 +140,18 @@ for (const look of looks) {
     expect(kilobytes).toBeGreaterThan(10);
     if (!look.heavy) expect(kilobytes).toBeLessThan(mostKilobytes);
     expect(await overTheEdge(page), 'px over the edge, wide').toBeLessThanOrEqual(0);
-    await note('by day', violationsOf(page, 'all'));
+    await note('by day', objections(page, 'all'));
     const scheme = (name: string) => page.getByRole('button', { name, exact: true });
     await scheme('day').click();
     await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
-    await note('by night', violationsOf(page, 'colours'));
+    await note('by night', objections(page, 'colours'));
     await scheme('night').click();
 
     await page.setViewportSize({ width: 390, height: 844 });
-    await open(page, address);
+    await loaded(page);
     expect(await overTheEdge(page), 'px over the edge, on a phone').toBeLessThanOrEqual(0);
     await note('too small for a thumb', smallTargets(page));
-    await note('on a phone', violationsOf(page, 'allButColours'));
+    await note('on a phone', objections(page, 'allButColours'));
     expect(wrong).toEqual([]);
     expect(trouble).toEqual([]);
   });

@@ -1,7 +1,8 @@
 import type { Page } from '@playwright/test';
+import { expectAccessible } from './axe';
 import { expect, test } from './server';
 import { readFileSync } from 'node:fs';
-import { choose, expectAccessible, goToStep, watchForTrouble } from './support';
+import { choose, goToStep, watchForTrouble } from './support';
 
 async function openMap(page: Page): Promise<void> {
   await page.goto('/');

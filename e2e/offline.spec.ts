@@ -2,8 +2,9 @@ import type { BrowserContext, Page } from '@playwright/test';
 import { freePort } from '../scripts/lib/cluster.mjs';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
-import { databaseUrl, expect, templateName, test as base, testOver } from './server';
-import { expectAccessible, loaded } from './support';
+import { expectAccessible } from './axe';
+import { databaseUrl, expect, templateName, testOver } from './server';
+import { loaded } from './support';
 
 type Server = Awaited<ReturnType<typeof startServer>>;
 
@@ -14,7 +15,10 @@ interface Mortal {
   revive(): Promise<void>;
 }
 
-const mortalTest = base.extend<{ mortal: Mortal }>({
+/** What is changed here other tests look at as it was. */
+const test = testOver({ of: 'offline' });
+
+const mortalTest = test.extend<{ mortal: Mortal }>({
   mortal: async ({ standinSpeed }, use) => {
     const options = { databaseUrl: copyDatabase(databaseUrl, templateName), port: await freePort(), standinSpeed };
     let server: Server = await startServer(options);
@@ -31,13 +35,10 @@ const mortalTest = base.extend<{ mortal: Mortal }>({
     });
     await stopServer(server.child);
   },
-  baseURL: async ({ mortal }, use) => use(mortal.address),
+  address: async ({ mortal }, use) => use(mortal.address),
 });
 
-/** What is changed here other tests look at as it was. */
-const test = testOver({ template: templateName, demo: true });
-
-for (const each of [test, mortalTest]) each.use({ serviceWorkers: 'allow' });
+test.use({ serviceWorkers: 'allow' });
 
 /** Opens the page and waits until its worker holds all of it. */
 async function settle(page: Page): Promise<void> {

@@ -1,10 +1,11 @@
 import type { Page } from '@playwright/test';
 import { writeFileSync } from 'node:fs';
+import { expectAccessible } from './axe';
 import { expect, testOver } from './server';
-import { choose, expectAccessible, loaded, watchForTrouble } from './support';
+import { choose, loaded, watchForTrouble } from './support';
 
 /** As `npm start` begins: no jobs, no gear, no laws but those of real countries. */
-const test = testOver({ template: 'template0', demo: false });
+const test = testOver({ of: 'own', template: 'template0', demo: false });
 
 const group = (page: Page, name: string) => page.getByRole('group', { name, exact: true });
 

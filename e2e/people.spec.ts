@@ -1,28 +1,11 @@
 import type { Browser, Page } from '@playwright/test';
-import { join } from 'node:path';
-import { copyDatabase } from '../scripts/lib/databases.mjs';
-import { stateFolder } from '../scripts/lib/packages.mjs';
-import { startServer, stopServer } from '../scripts/lib/server.mjs';
-import { databaseUrl, expect, templateName, test as base } from './server';
-import { expectAccessible, goToStep, loaded } from './support';
+import { expectAccessible } from './axe';
+import { expect, testOver } from './server';
+import { goToStep, loaded } from './support';
 
 /** The demo, opened to the local network. */
-const test = base.extend<
-  object,
-  { address: string; lanAddress: string; opened: { address: string; lanAddress: string } }
->({
-  opened: [
-    async ({ standinSpeed }, use) => {
-      const lan = { port: 0, folder: join(stateFolder, `browser-lan-${process.pid}`) };
-      const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, templateName), standinSpeed, lan });
-      const lanAddress = server.opening?.addresses[0] ?? '';
-      await use({ address: `http://127.0.0.1:${server.port}`, lanAddress });
-      await stopServer(server.child);
-    },
-    { scope: 'worker' },
-  ],
-  address: [({ opened }, use) => use(opened.address), { scope: 'worker' }],
-  lanAddress: [({ opened }, use) => use(opened.lanAddress), { scope: 'worker' }],
+const test = testOver({ of: 'people', isOpen: true }).extend<{ lanAddress: string }>({
+  lanAddress: async ({ server }, use) => use(server?.opening?.addresses[0] ?? ''),
 });
 
 /** A phone that goes on past the warning, as its owner does after looking at the fingerprint. */

@@ -1,6 +1,9 @@
 import type { Page } from '@playwright/test';
+import { expectAccessible } from './axe';
 import { expect, test } from './server';
-import { expectAccessible, loaded, watchForTrouble } from './support';
+import { loaded, watchForTrouble } from './support';
+
+test.use({ viewport: { width: 390, height: 844 }, hasTouch: true });
 
 test('aiming with one thumb on a phone, by the scale on the mount', { tag: ['@aim'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);

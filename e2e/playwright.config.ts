@@ -10,14 +10,14 @@ const desktop = { viewport: { width: 1280, height: 800 } };
 /** The browser as a whole: its lighter form has no lock that keeps a screen on, and no sensors. */
 const wholeBrowser = { launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] } };
 
-/** Drives the interface in Debian's Chromium; `npm test` starts the database and says where it is, and each worker a server of its own. */
-export default defineConfig<object, { standinSpeed: number }>({
+/** Drives the interface in Debian's Chromium; `npm test` starts the database and says where it is, and each worker servers of its own. */
+export default defineConfig<{ standinSpeed: number }>({
   testDir: '.',
   outputDir: '../test-results',
   // No test fails by slowness: these end what hangs, and are far above what anything takes on a loaded machine.
   timeout: 900_000,
   expect: { timeout: 90_000 },
-  workers: 2,
+  workers: 3,
   reporter: [['list'], ['json']],
   ...(wanted.length && { grep: new RegExp(wanted.join('|')) }),
   use: {
@@ -54,11 +54,10 @@ export default defineConfig<object, { standinSpeed: number }>({
       ],
       use: desktop,
     },
-    { name: 'sensors', testMatch: 'snmp.spec.ts', use: { ...desktop, ...wholeBrowser } },
     {
-      name: 'phone',
-      testMatch: 'phone.spec.ts',
-      use: { ...wholeBrowser, viewport: { width: 390, height: 844 }, hasTouch: true, standinSpeed: 1 },
+      name: 'sensors',
+      testMatch: ['snmp.spec.ts', 'phone.spec.ts'],
+      use: { ...desktop, ...wholeBrowser, standinSpeed: 1 },
     },
     { name: 'screenshots', testMatch: 'screenshots.ts', use: desktop },
   ],

@@ -1,8 +1,9 @@
-import { expect, templateName, testOver } from './server';
-import { choose, expectAccessible, loaded, watchForTrouble } from './support';
+import { expectAccessible } from './axe';
+import { expect, testOver } from './server';
+import { choose, loaded, watchForTrouble } from './support';
 
 /** What is changed here other tests look at as it was. */
-const test = testOver({ template: templateName, demo: true });
+const test = testOver({ of: 'radio' });
 
 test('a radio plan is tried, kept, compared and adopted', { tag: ['@radio', '@record'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);

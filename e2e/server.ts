@@ -1,62 +1,164 @@
-import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
+import {
+  expect,
+  test as base,
+  type Browser,
+  type BrowserContext,
+  type BrowserContextOptions,
+  type Page,
+} from '@playwright/test';
+import { join } from 'node:path';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
+import { stateFolder } from '../scripts/lib/packages.mjs';
 import { screensOf, tagAt } from '../scripts/lib/screens.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
-
-interface WorkerOptions {
-  /** how much faster than ours the clock of the stand-in radios goes */
-  standinSpeed: number;
-}
-
-interface WorkerServer {
-  /** where this worker's own server listens */
-  address: string;
-}
 
 /** The address of a database of the test cluster; without it there is nothing to test against. */
 export const databaseUrl = process.env.KIVRAM_TEST_DATABASE_URL ?? '';
 export const templateName = process.env.KIVRAM_TEST_TEMPLATE ?? '';
 
+/** What a test is run over. Tests that wish for the same share a server and its data. */
+export interface Over {
+  /** whose data these are: tests that change what others look at name themselves here */
+  of: string;
+  /** what the database is a copy of: the demo, or nothing at all */
+  template: string;
+  demo: boolean;
+  /** whether it is open to the local network */
+  isOpen: boolean;
+}
+
+type Server = Awaited<ReturnType<typeof startServer>>;
+
+/** The servers of a worker: workers do not see what the others do. */
+class Servers {
+  private readonly running = new Map<string, { of: string; server: Promise<Server> }>();
+
+  async at(over: Over, standinSpeed: number): Promise<Server> {
+    const key = JSON.stringify([over, standinSpeed]);
+    const there = this.running.get(key);
+    if (there) return there.server;
+    // Whose turn is over does not come again.
+    if (over.of) await this.end(({ of }) => of !== '');
+    const lan = { port: 0, folder: join(stateFolder, `browser-lan-${process.pid}`) };
+    const database = copyDatabase(databaseUrl, over.template);
+    const server = startServer({ databaseUrl: database, standinSpeed, demo: over.demo, ...(over.isOpen && { lan }) });
+    this.running.set(key, { of: over.of, server });
+    return server;
+  }
+
+  async end(which: (running: { of: string }) => boolean = () => true): Promise<void> {
+    for (const [key, running] of this.running) {
+      if (!which(running)) continue;
+      this.running.delete(key);
+      await stopServer((await running.server).child);
+    }
+  }
+}
+
 /**
- * Each worker has a server of its own over a copy of the database with the demo job, so that workers do not see what the others do. KIVRAM_URL names a
- * running server instead, for screenshots.
+ * A browser's memory that outlives a test: what was loaded stays, and what was compiled, which is most of what opening a page takes. What a page has stored does
+ * not stay.
  */
-export const serverTest = base.extend<object, WorkerOptions & WorkerServer>({
-  standinSpeed: [3, { option: true, scope: 'worker' }],
-  address: [
-    async ({ standinSpeed }, use) => {
-      if (process.env.KIVRAM_URL) return use(process.env.KIVRAM_URL);
-      const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, templateName), standinSpeed });
-      await use(`http://127.0.0.1:${server.port}`);
-      await stopServer(server.child);
-    },
-    { scope: 'worker' },
-  ],
-  baseURL: async ({ address }, use) => use(address),
-});
+class Memory {
+  private key = '';
+  private context: BrowserContext | undefined;
+
+  constructor(private readonly browser: Browser) {}
+
+  async open(options: BrowserContextOptions): Promise<BrowserContext> {
+    const key = JSON.stringify(options);
+    if (this.context && key === this.key) return this.context;
+    await this.context?.close();
+    this.key = key;
+    this.context = await this.browser.newContext(options);
+    return this.context;
+  }
+
+  async clear(context: BrowserContext, origin: string): Promise<void> {
+    for (const page of context.pages()) await page.close();
+    await context.clearCookies();
+    await context.clearPermissions();
+    const page = await context.newPage();
+    const session = await context.newCDPSession(page);
+    await session.send('Storage.clearDataForOrigin', {
+      origin,
+      storageTypes: 'local_storage,indexeddb,cache_storage,service_workers',
+    });
+    await page.close();
+  }
+}
+
+interface TestOptions {
+  over: Over;
+  /** how much faster than ours the clock of the stand-in radios goes */
+  standinSpeed: number;
+}
+
+interface TestFixtures {
+  server: Server | undefined;
+  /** where the server of this test listens */
+  address: string;
+  screensSeen: undefined;
+}
 
 const screens = screensOf();
 /** Ways in: most tests come in through the job's screen, which `/` shows as well, and some pass the list of jobs on the way. Those that are about them say so. */
 const waysIn = ['@job', '@jobs'];
 
-function noteScreens(page: Page, seen: Set<string>): void {
-  page.on('framenavigated', (frame) => {
-    const tag = frame === page.mainFrame() && tagAt(screens, new URL(frame.url()).pathname);
-    if (tag) seen.add(tag);
-  });
+/** Notes what screens are opened. Call the result to stop. */
+function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
+  const watch = (page: Page): void =>
+    void page.on('framenavigated', (frame) => {
+      const tag = frame === page.mainFrame() && tagAt(screens, new URL(frame.url()).pathname);
+      if (tag) seen.add(tag);
+    });
+  context.on('page', watch);
+  return () => context.off('page', watch);
 }
 
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
-export const test = serverTest.extend<{ screensSeen: undefined }>({
+export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; memory: Memory }>({
+  over: [{ of: '', template: templateName, demo: true, isOpen: false }, { option: true }],
+  standinSpeed: [3, { option: true }],
+  servers: [
+    // oxlint-disable-next-line no-empty-pattern -- there is nothing that it rests on
+    async ({}, use) => {
+      const servers = new Servers();
+      await use(servers);
+      await servers.end();
+    },
+    { scope: 'worker' },
+  ],
+  memory: [async ({ browser }, use) => use(new Memory(browser)), { scope: 'worker' }],
+  // KIVRAM_URL names a running server instead, for screenshots.
+  server: async ({ servers, over, standinSpeed }, use) =>
+    use(process.env.KIVRAM_URL ? undefined : await servers.at(over, standinSpeed)),
+  address: async ({ server }, use) => use(process.env.KIVRAM_URL ?? `http://127.0.0.1:${server?.port ?? 0}`),
+  baseURL: async ({ address }, use) => use(address),
+  context: async ({ memory, browser, baseURL, viewport, hasTouch, locale, contextOptions, serviceWorkers }, use) => {
+    const options = { ...contextOptions, baseURL, viewport, hasTouch, locale, serviceWorkers };
+    if (serviceWorkers === 'allow') {
+      const apart = await browser.newContext(options);
+      await use(apart);
+      return apart.close();
+    }
+    const context = await memory.open(options);
+    await use(context);
+    await memory.clear(context, baseURL ?? '');
+  },
   screensSeen: [
     async ({ context, browser }, use, info) => {
       const seen = new Set<string>();
-      const watch = (watched: BrowserContext) => watched.on('page', (page) => noteScreens(page, seen));
-      watch(context);
+      const stop = noteScreens(context, seen);
       const newContext = browser.newContext.bind(browser);
-      browser.newContext = async (...options) => watch(await newContext(...options));
+      browser.newContext = async (...options) => {
+        const another = await newContext(...options);
+        noteScreens(another, seen);
+        return another;
+      };
       await use(undefined);
       browser.newContext = newContext;
+      stop();
       if (info.errors.length) return;
       const screenTags = info.tags.filter(
         (tag) => !waysIn.includes(tag) && screens.some((screen) => screen.tag === tag),
@@ -71,20 +173,10 @@ export const test = serverTest.extend<{ screensSeen: undefined }>({
   ],
 });
 
-/**
- * The same over a database that nobody else's tests see.
- * @param template what it is a copy of: the demo, or nothing at all
- */
-export const testOver = ({ template, demo }: { template: string; demo: boolean }) =>
-  test.extend<object, { address: string }>({
-    address: [
-      async ({ standinSpeed }, use) => {
-        const server = await startServer({ databaseUrl: copyDatabase(databaseUrl, template), standinSpeed, demo });
-        await use(`http://127.0.0.1:${server.port}`);
-        await stopServer(server.child);
-      },
-      { scope: 'worker' },
-    ],
-  });
+/** Tests whose data nobody else's tests see. */
+export function testOver(over: Partial<Over> & { of: string }): typeof test {
+  test.use({ over: { template: templateName, demo: true, isOpen: false, ...over } });
+  return test;
+}
 
 export { expect };

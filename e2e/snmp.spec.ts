@@ -1,10 +1,8 @@
 import type { HandsView } from '@kivram/contract/views/link';
+import { expectAccessible } from './axe';
 import { aimTest, chooseLevel, endAndRead, openAim } from './levelSupport';
 import { expect } from './server';
-import { choose, expectAccessible, followTheWords, watchForTrouble } from './support';
-
-// Answers take their real time, so the radios' clock goes as ours.
-aimTest.use({ standinSpeed: 1 });
+import { choose, followTheWords, watchForTrouble } from './support';
 
 aimTest(
   'aiming by SNMP, over a network that loses packets and takes its time',

@@ -1,23 +1,4 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, type Locator, type Page } from '@playwright/test';
-
-/**
- * No serious or critical violation of WCAG 2 A and AA, by axe. Markers of a map lie where the places are, also on top of each other; the list beside it
- * holds the same places at full size, which is WCAG 2.5.8's exception.
- */
-export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page })
-    // What passed is not asked for, and there are no frames whose results would have to be put together in a page of their own.
-    .options({ resultTypes: ['violations'] })
-    .setLegacyMode()
-    .exclude('.leaflet-marker-pane')
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
-    .analyze();
-  const bad = violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
-  expect(bad.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.html} ${n.failureSummary ?? ''}`).join(' | ')}`)).toEqual(
-    [],
-  );
-}
 
 /** Collects what the browser complains about: errors, refused loads, and anything asked of another origin. */
 export function watchForTrouble(page: Page): string[] {

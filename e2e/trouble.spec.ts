@@ -1,7 +1,8 @@
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
+import { expectAccessible } from './axe';
 import { databaseUrl as anyDatabase, expect, templateName, test } from './server';
-import { choose, expectAccessible, goToStep } from './support';
+import { choose, goToStep } from './support';
 
 test(
   'bad input is named with its repair, and nothing that was typed is lost',

@@ -1,8 +1,11 @@
-import { expect, serverTest as test } from './server';
+import { expectAccessible } from './axe';
+import { expect, testOver } from './server';
 import { execFileSync, spawn } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { freePort } from '../scripts/lib/cluster.mjs';
-import { choose, dropFile, expectAccessible, followTheWords, goToStep, watchForTrouble } from './support';
+import { choose, dropFile, followTheWords, goToStep, watchForTrouble } from './support';
+
+const test = testOver({ of: 'walk' });
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 async function realIperf3(args: string[]): Promise<string> {

@@ -124,7 +124,7 @@ try {
     const env = { ...database.env, ...plan.env };
     const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
     if (runs.unit) await step('unit', bin('vitest'), ['run', ...outputs, ...(plan.unit ?? [])], { env });
-    const projects = ['walk', 'desktop', 'sensors', 'phone'].map((name) => `--project=${name}`);
+    const projects = ['walk', 'desktop', 'sensors'].map((name) => `--project=${name}`);
     const browser = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
     if (runs.browser)
       await step('browser', bin('playwright'), browser, {

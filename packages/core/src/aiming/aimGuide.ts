@@ -187,9 +187,9 @@ export class AimGuide {
       angleDeg,
       turning: this.turning,
     });
-    if (this.shift?.advice.action === 'done') this.endShift();
+    if (this.shift?.action === 'done') this.endShift();
     else if (this.guide?.wantsRow && !this.shift) this.beginShift(step);
-    else if (this.guide?.advice.action === 'done') this.close(false);
+    else if (this.guide?.action === 'done') this.close(false);
   }
 
   mark(mark: AimMark): void {
@@ -226,7 +226,7 @@ export class AimGuide {
    */
   private lookForStray(reading: Reading, step: AimStep): void {
     if (this.plan[reading.end].source !== 'phone') return;
-    const action = this.guide?.advice.action;
+    const action = this.guide?.action;
     // Bolts move a mount a little in both axes: that is told by reading again, not by this.
     if (action === 'lock' || action === 'readAgain' || action === 'moved') this.watch.forget();
     this.watch.push(reading);

@@ -59,6 +59,17 @@ interface PhoneState {
   q: number;
   /** where the speed is another one from here on: the speed until here, and how its error goes with that of the position */
   until: { v: number; pxv: number } | null;
+  /** what smoothing takes from the next state, once that is there */
+  gain?: SmootherGain;
+}
+
+interface SmootherGain {
+  /** the place that was foreseen for the next state */
+  aheadX: number;
+  xx: number;
+  xv: number;
+  vx: number;
+  vv: number;
 }
 
 /** How the speed of a hand strays from the asked one, and within a second, as shares of it. */
@@ -199,6 +210,21 @@ function predicted(s: PhoneState, tS: number): Pick<PhoneState, 'x' | 'pxx' | 'p
   };
 }
 
+/** How much of what the next moment knew better, of place and speed, this one takes over: it rests on both, not on what comes later. */
+function gainFrom(s: PhoneState, nextS: number): SmootherGain {
+  const dt = nextS - s.tS;
+  const ahead = predicted(s, nextS);
+  const determinant = ahead.pxx * ahead.pvv - ahead.pxv ** 2;
+  const [cx, cv] = [s.pxx + dt * s.pxv, s.pxv + dt * s.pvv];
+  return {
+    aheadX: ahead.x,
+    xx: (cx * ahead.pvv - s.pxv * ahead.pxv) / determinant,
+    xv: (s.pxv * ahead.pxx - cx * ahead.pxv) / determinant,
+    vx: (cv * ahead.pvv - s.pvv * ahead.pxv) / determinant,
+    vv: (s.pvv * ahead.pxx - cv * ahead.pxv) / determinant,
+  };
+}
+
 function smoothedPositions(states: readonly PhoneState[]): number[] {
   const positions = states.map(({ x }) => x);
   let x = states.at(-1)?.x ?? 0;
@@ -206,16 +232,10 @@ function smoothedPositions(states: readonly PhoneState[]): number[] {
   for (let i = states.length - 2; i >= 0; i--) {
     const [s, next] = [states[i], states[i + 1]];
     if (!s || !next) continue;
-    const dt = next.tS - s.tS;
-    const ahead = predicted(s, next.tS);
-    const determinant = ahead.pxx * ahead.pvv - ahead.pxv ** 2;
-    const [cx, cv] = [s.pxx + dt * s.pxv, s.pxv + dt * s.pvv];
-    const [dx, dv] = [x - ahead.x, v - s.v];
-    // What the next moment knew better, in units of its own uncertainty.
-    const a = (ahead.pvv * dx - ahead.pxv * dv) / determinant;
-    const b = (ahead.pxx * dv - ahead.pxv * dx) / determinant;
-    x = s.x + cx * a + s.pxv * b;
-    v = s.v + cv * a + s.pvv * b;
+    const { aheadX, xx, xv, vx, vv } = (s.gain ??= gainFrom(s, next.tS));
+    const [dx, dv] = [x - aheadX, v - s.v];
+    x = s.x + xx * dx + xv * dv;
+    v = s.v + vx * dx + vv * dv;
     positions[i] = x;
     // Place is handed on across a change of speed, speed is not.
     if (s.until) v = s.until.v + (s.until.pxv / s.pxx) * (x - s.x);

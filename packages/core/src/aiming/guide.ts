@@ -24,6 +24,8 @@ export interface AxisGuide {
   /** the mount goes no further this way */
   endStop(tS: number): void;
   readonly advice: AxisAdvice;
+  /** the action of the advice alone, which is asked for after every reading */
+  readonly action: AxisAdvice['action'];
   /** levels over position for drawing; positions are degrees, or seconds times the asked speed where only time is known */
   points(): LobePoint[];
 }

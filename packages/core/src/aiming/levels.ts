@@ -12,6 +12,7 @@ export interface MeanLevel {
 const huberDb = 2.5;
 const huberRounds = 6;
 const rounds = 12;
+const stillDb = 1e-6;
 
 /** Fading is forgotten within a block of so many seconds; fewer blocks tell nothing. */
 const blockS = 2;
@@ -66,10 +67,12 @@ export class Levels {
    */
   between(sinceS: number, untilS: number, scatterDb: number, inflation: number): MeanLevel | null {
     const part = this.list.filter(({ tS }) => tS > sinceS && tS <= untilS);
-    const heard = part.flatMap(({ dbm }) => (dbm === null ? [] : [dbm]));
+    const heard: number[] = [];
+    for (const { dbm } of part) if (dbm !== null) heard.push(dbm);
     if (!heard.length || heard.length * 2 < part.length) return null;
     let mean = heard.reduce((sum, dbm) => sum + dbm, 0) / heard.length;
     for (let round = 0; round < rounds; round++) {
+      const before = mean;
       let sum = 0;
       let weights = 0;
       for (const dbm of heard) {
@@ -79,6 +82,11 @@ export class Levels {
         weights += weight;
       }
       if (weights > 0) mean = sum / weights;
+      // It stands still: on to the other weights, or done.
+      if (Math.abs(mean - before) < stillDb) {
+        if (round >= huberRounds) break;
+        round = huberRounds - 1;
+      }
     }
     const worth = Math.max(1, heard.length / Math.max(1, inflation));
     const sdDb = Math.max(0.1, scatterDb / Math.sqrt(worth), sdByBlocks(part, sinceS));

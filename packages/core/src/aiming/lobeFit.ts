@@ -204,15 +204,18 @@ class NormalEquations {
     for (let i = 0; i < unknowns; i++) {
       const weighted = weight * (row[i] ?? 0);
       sides[i] = (sides[i] ?? 0) + weighted * residual;
-      for (let j = 0; j < unknowns; j++)
+      // They are the same on both sides of the diagonal.
+      for (let j = i; j < unknowns; j++)
         products[i * unknowns + j] = (products[i * unknowns + j] ?? 0) + weighted * (row[j] ?? 0);
     }
   }
 
   covariance(): Matrix {
-    return inverse(
-      Matrix.from1DArray(unknowns, unknowns, [...this.products]).add(Matrix.eye(unknowns, unknowns, 1e-9)),
-    );
+    const whole = new Matrix(unknowns, unknowns);
+    for (let i = 0; i < unknowns; i++)
+      for (let j = 0; j < unknowns; j++)
+        whole.set(i, j, (this.products[Math.min(i, j) * unknowns + Math.max(i, j)] ?? 0) + (i === j ? 1e-9 : 0));
+    return inverse(whole);
   }
 
   right(): Matrix {

@@ -15,7 +15,7 @@ export class ShiftGuide implements AxisGuide {
   private readonly levels = new Levels();
   private readonly direction: Turning;
   private startDeg: number | null = null;
-  private action: Action = 'nextRow';
+  action: Action = 'nextRow';
   private remainingDeg: number;
   private stoppedS: number | null = null;
 

@@ -67,10 +67,10 @@ export class StrayWatch {
   private moves(end: End, axis: MountAxis): boolean {
     const list = this.seen.get(keyOf(end, axis)) ?? [];
     const lastS = list.at(-1)?.tS ?? 0;
-    const now = meanOf(list.filter(({ tS }) => tS > lastS - meanS));
+    const now = meanBetween(list, lastS - meanS, Infinity);
     // What turned is over as soon as it stands: then only the last seconds count.
     const sinceS = this.turned.has(keyOf(end, axis)) ? lastS - agoS - meanS : -Infinity;
-    const before = meanOf(list.filter(({ tS }) => tS <= lastS - agoS && tS > sinceS));
+    const before = meanBetween(list, sinceS, lastS - agoS);
     if (!now || !before) return false;
     const beam = this.beams[end];
     const widthDeg = axis === 'azimuth' ? beam.azimuthDeg : beam.elevationDeg;
@@ -83,10 +83,15 @@ export class StrayWatch {
 
 const keyOf = (end: End, axis: MountAxis): string => `${end} ${axis}`;
 
-/** A mean over half a second at least; over less, noise decides. */
-function meanOf(list: readonly Sighting[]): { deg: number; count: number } | null {
-  const first = list[0];
-  const last = list.at(-1);
-  if (!first || !last || last.tS - first.tS < 0.5) return null;
-  return { deg: list.reduce((sum, { angleDeg }) => sum + angleDeg, 0) / list.length, count: list.length };
+/** The mean after one moment and up to another, over half a second at least; over less, noise decides. */
+function meanBetween(list: readonly Sighting[], afterS: number, untilS: number): { deg: number; count: number } | null {
+  let [sum, count, firstS, lastS] = [0, 0, 0, 0];
+  for (const { tS, angleDeg } of list) {
+    if (tS <= afterS || tS > untilS) continue;
+    if (!count) firstS = tS;
+    lastS = tS;
+    sum += angleDeg;
+    count++;
+  }
+  return lastS - firstS < 0.5 ? null : { deg: sum / count, count };
 }

@@ -1,5 +1,4 @@
-import { Sequelize } from 'sequelize';
-import { SequelizeStorage, Umzug } from 'umzug';
+import { QueryTypes, Sequelize } from 'sequelize';
 import { advisoryLock } from './locks';
 import * as first from './migrations/0001-first';
 import * as terrain from './migrations/0002-terrain';
@@ -18,6 +17,25 @@ import * as alternatives from './migrations/0014-alternatives';
 import * as needs from './migrations/0015-needs';
 import * as cables from './migrations/0016-cables';
 
+const migrations = [
+  { name: '0001-first', ...withContext(first) },
+  { name: '0002-terrain', ...withContext(terrain) },
+  { name: '0003-airs', ...withContext(airs) },
+  { name: '0004-holding', ...withContext(holding) },
+  { name: '0005-proof', ...withContext(proof) },
+  { name: '0006-own-jobs', ...withContext(ownJobs) },
+  { name: '0007-people', ...withContext(people) },
+  { name: '0008-visits', ...withContext(visits) },
+  { name: '0009-logins', ...withContext(logins) },
+  { name: '0010-end-stops', ...withContext(endStops) },
+  { name: '0011-levels', ...withContext(levels) },
+  { name: '0012-weather', ...withContext(weather) },
+  { name: '0013-law', ...withContext(law) },
+  { name: '0014-alternatives', ...withContext(alternatives) },
+  { name: '0015-needs', ...withContext(needs) },
+  { name: '0016-cables', ...withContext(cables) },
+];
+
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
   // One connection, so that everything happens in its one transaction.
@@ -26,33 +44,10 @@ export async function migrate(databaseUrl: string): Promise<void> {
     logging: false,
     pool: { max: 1, idle: 600_000 },
   });
-  const umzug = new Umzug({
-    migrations: [
-      { name: '0001-first', ...withContext(first) },
-      { name: '0002-terrain', ...withContext(terrain) },
-      { name: '0003-airs', ...withContext(airs) },
-      { name: '0004-holding', ...withContext(holding) },
-      { name: '0005-proof', ...withContext(proof) },
-      { name: '0006-own-jobs', ...withContext(ownJobs) },
-      { name: '0007-people', ...withContext(people) },
-      { name: '0008-visits', ...withContext(visits) },
-      { name: '0009-logins', ...withContext(logins) },
-      { name: '0010-end-stops', ...withContext(endStops) },
-      { name: '0011-levels', ...withContext(levels) },
-      { name: '0012-weather', ...withContext(weather) },
-      { name: '0013-law', ...withContext(law) },
-      { name: '0014-alternatives', ...withContext(alternatives) },
-      { name: '0015-needs', ...withContext(needs) },
-      { name: '0016-cables', ...withContext(cables) },
-    ],
-    context: sequelize.getQueryInterface(),
-    storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
-    logger: undefined,
-  });
   try {
     await sequelize.query('BEGIN');
     await advisoryLock(sequelize, 'migrations');
-    await umzug.up();
+    if (!(await isUpToDate(sequelize))) await up(sequelize);
     await sequelize.query('COMMIT');
   } catch (error) {
     await sequelize.query('ROLLBACK').catch(() => undefined);
@@ -60,6 +55,28 @@ export async function migrate(databaseUrl: string): Promise<void> {
   } finally {
     await sequelize.close();
   }
+}
+
+async function up(sequelize: Sequelize): Promise<void> {
+  // It brings a whole command line along: what has nothing to do does not wait for it.
+  const { SequelizeStorage, Umzug } = await import('umzug');
+  const umzug = new Umzug({
+    migrations,
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
+    logger: undefined,
+  });
+  await umzug.up();
+}
+
+/** Whether each step was taken, by the library's own table of them. */
+async function isUpToDate(sequelize: Sequelize): Promise<boolean> {
+  const [there] = await sequelize.query<{ taken: string | null }>("SELECT to_regclass('migration') AS taken", {
+    type: QueryTypes.SELECT,
+  });
+  if (!there?.taken) return false;
+  const taken = await sequelize.query<{ name: string }>('SELECT name FROM migration', { type: QueryTypes.SELECT });
+  return migrations.every(({ name }) => taken.some((step) => step.name === name));
 }
 
 function withContext(migration: typeof first) {

@@ -67,7 +67,7 @@ export class SweepGuide implements AxisGuide {
   private readonly locking: Locking;
   private readonly standing: Standing;
   private phase: 'search' | 'row' | 'sweep' | 'comeBack' | 'hold' | 'lock' | 'lost' = 'search';
-  private action: Action = 'search';
+  action: Action = 'search';
   private direction: Turning = 1;
   private remainingDeg: number | null = null;
   private sweeps = 0;
