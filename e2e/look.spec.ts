@@ -126,6 +126,9 @@ const scriptOf = (page: Page) =>
       .reduce((sum, entry) => sum + entry.encodedBodySize / 1000, 0),
   );
 
+// They change nothing, and any worker may take any of them.
+test.describe.configure({ mode: 'parallel' });
+
 for (const look of looks) {
   test(`the screen ${look.name}`, { tag: look.tag }, async ({ page }) => {
     const trouble = watchForTrouble(page);

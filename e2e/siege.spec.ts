@@ -28,6 +28,7 @@ test('killed under load, server and database, it loses nothing that it acknowled
     restMs: 0,
     seed,
     parts: ['server', 'database'],
+    begun: process.env.KIVRAM_TEST_STATE,
   });
   expect(faults).toEqual([]);
   expect(acknowledged.readings).toBeGreaterThan(20);

@@ -4,14 +4,17 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { freePort } from '../scripts/lib/cluster.mjs';
+import { copyFolder } from '../scripts/lib/databases.mjs';
 
 const root = join(import.meta.dirname, '..');
 const state = join(root, '.kivram', 'start-test');
 let port = 0;
 
 /** Starts the demo as its command does, in a state folder of its own, until it says where it is or that it gives up. */
-async function start(...args: string[]): Promise<{ demo: ChildProcess; said: string; address: string }> {
-  const demo = spawn(process.execPath, ['scripts/start.mjs', '--demo', '--port', String(port), ...args], {
+const start = (...args: string[]) => startAny('--demo', ...args);
+
+async function startAny(...args: string[]): Promise<{ demo: ChildProcess; said: string; address: string }> {
+  const demo = spawn(process.execPath, ['scripts/start.mjs', '--port', String(port), ...args], {
     cwd: root,
     env: { ...process.env, KIVRAM_STATE: state },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -49,8 +52,27 @@ test.beforeAll(async () => {
   port = await freePort();
 });
 
-test('the demo starts, starts again with its data, survives a kill, and leaves nothing behind', async () => {
+test("a first start from nothing has no jobs, and no option takes one's own away", async () => {
   rmSync(state, { recursive: true, force: true });
+  const first = await startAny();
+  const { demo, address } = first;
+  expect(first.said).toContain(`http://127.0.0.1:${port}/`);
+  const jobs = async (): Promise<unknown[]> => (await (await fetch(`${address}api/jobs`)).json()) as unknown[];
+  expect(await jobs()).toEqual([]);
+  expect(await (await fetch(address)).text()).toContain('<div id="root">');
+  demo.kill('SIGINT');
+  await ended(demo);
+  const second = await startAny('--reset');
+  await ended(second.demo);
+  expect(second.said).toContain('"--reset" is not known here');
+  expect(existsSync(join(state, 'own', 'data'))).toBe(true);
+  rmSync(state, { recursive: true, force: true });
+});
+
+test('the demo starts again with its data, survives a kill, starts over, and leaves nothing behind', async () => {
+  rmSync(state, { recursive: true, force: true });
+  // Loading it takes most of the time, and starting over does that below.
+  copyFolder(process.env.KIVRAM_TEST_STATE ?? '', state);
   let { demo, said, address } = await start();
   expect(said).toContain(`http://127.0.0.1:${port}/`);
   expect(await links(address)).toBe(13);
@@ -129,6 +151,7 @@ test('the demo starts, starts again with its data, survives a kill, and leaves n
     demo.kill('SIGTERM');
     await ended(demo);
     ({ demo, said, address } = await start('--reset'));
+    expect(await links(address)).toBe(13);
     const [job] = (await (await fetch(`${address}api/jobs`)).json()) as { id: string }[];
     const view = (await (await fetch(`${address}api/jobs/${job?.id}/map`)).json()) as { places: { name: string }[] };
     expect(view.places.map((p) => p.name)).not.toContain('Renamed');

@@ -28,6 +28,12 @@ export function thinDatabase(address, template, name) {
   runSql(thin, name, 'VACUUM FULL reading');
 }
 
+/** Copies a folder with who owns what in it, which a database goes by. @param {string} from @param {string} to does not exist yet */
+export function copyFolder(from, to) {
+  const run = spawnSync('cp', ['-a', from, to], { encoding: 'utf8' });
+  if (run.status !== 0) throw new Error(`${from} could not be copied to ${to}: ${run.stderr.trim()}`);
+}
+
 /** Removes every copy that was made of a database here. @param {string} address of any database of the cluster */
 export function removeCopies(address) {
   const named = `SELECT format('DROP DATABASE %I WITH (FORCE)', datname) FROM pg_database WHERE datname ~ '^kivram_[0-9a-f]{8,12}$' \\gexec`;

@@ -1,9 +1,10 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { freePort } from '../lib/cluster.mjs';
+import { copyFolder } from '../lib/databases.mjs';
 import { postgresBin, projectRoot } from '../lib/packages.mjs';
 import { startServer, stopServer } from '../lib/server.mjs';
 import { Random } from './random.mjs';
@@ -28,9 +29,12 @@ export class Program {
   said = '';
   port = 0;
 
-  /** @param {string} name of the state folder */
-  constructor(name) {
+  /** @param {string} name of the state folder @param {string} [begun] a state folder to begin with a copy of; without one it begins from nothing */
+  constructor(name, begun) {
     this.state = join(projectRoot, '.kivram', 'siege', name);
+    if (!begun) return;
+    mkdirSync(dirname(this.state), { recursive: true });
+    copyFolder(begun, this.state);
   }
 
   get address() {
@@ -285,8 +289,8 @@ class Work {
 }
 
 /**
- * @param {{ rounds: number, seed: number, parts?: ('parent' | 'server' | 'keeper' | 'database')[], onRound?: (round: number, words: string) => void, restMs?: number }} options
- *   restMs: how long is worked on after the last kill
+ * @param {{ rounds: number, seed: number, parts?: ('parent' | 'server' | 'keeper' | 'database')[], onRound?: (round: number, words: string) => void, restMs?: number, begun?: string }} options
+ *   restMs: how long is worked on after the last kill; begun: a state folder to begin with a copy of
  * @returns {Promise<{ kills: Record<string, number>, acknowledged: Record<string, number>, faults: string[], slowestBackMs: number }>}
  */
 export async function killUnderLoad({
@@ -295,9 +299,10 @@ export async function killUnderLoad({
   parts = ['server', 'parent', 'database', 'keeper'],
   onRound,
   restMs = 9000,
+  begun,
 }) {
   const random = new Random(seed);
-  const program = new Program(`kills-${process.pid}`);
+  const program = new Program(`kills-${process.pid}`, begun);
   /** @type {Record<string, number>} */
   const kills = {};
   let slowestBackMs = 0;
