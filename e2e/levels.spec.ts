@@ -4,6 +4,8 @@ import { aimTest, chooseLevel, endAndRead, openAim, pageOf } from './levelSuppor
 import { expect } from './server';
 import { choose, watchForTrouble } from './support';
 
+aimTest.use({ standinSpeed: 3 });
+
 const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'nextRow'];
 const sides = { azimuth: { '1': 'right', '-1': 'left' }, tilt: { '1': 'up', '-1': 'down' } } as const;
 
@@ -121,14 +123,16 @@ aimTest('aiming by a table that is pasted, turn by turn', { tag: ['@aim'] }, asy
     await form.getByRole('button', { name: 'Take the table' }).click();
     await expect(form.getByRole('status')).toContainText('taken');
   };
+  // A table is pasted some seconds after what it tells of: the words may be further by then.
   let seen = '';
-  for (let i = 0; i < 12 && seen !== 'past'; i++) {
+  const isPast = (): boolean => ['past', 'turnBack', 'comeBack'].includes(seen);
+  for (let i = 0; i < 12 && !isPast(); i++) {
     const { action, way, axis } = await asked(page);
     seen = action;
     if (way) await turnAndTap(page, linkId, axis, way, 3);
     await paste();
   }
-  expect(seen).toBe('past');
+  expect(isPast(), seen).toBe(true);
   const alignment = await endAndRead(page, linkId);
   expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
   expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'table' });

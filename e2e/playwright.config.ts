@@ -11,7 +11,7 @@ const desktop = { viewport: { width: 1280, height: 800 } };
 const wholeBrowser = { launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] } };
 
 /** Drives the interface in Debian's Chromium; `npm test` starts the database and says where it is, and each worker servers of its own. */
-export default defineConfig<{ standinSpeed: number }>({
+export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   // No test fails by slowness: these end what hangs, and are far above what anything takes on a loaded machine.
@@ -57,7 +57,7 @@ export default defineConfig<{ standinSpeed: number }>({
     {
       name: 'sensors',
       testMatch: ['snmp.spec.ts', 'phone.spec.ts'],
-      use: { ...desktop, ...wholeBrowser, standinSpeed: 1 },
+      use: { ...desktop, ...wholeBrowser },
     },
     { name: 'screenshots', testMatch: 'screenshots.ts', use: desktop },
   ],

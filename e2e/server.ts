@@ -90,7 +90,7 @@ class Memory {
 
 interface TestOptions {
   over: Over;
-  /** how much faster than ours the clock of the stand-in radios goes */
+  /** how much faster than ours the clock of the stand-in radios goes: for tests that aim to the end; every reading is drawn, and costs */
   standinSpeed: number;
 }
 
@@ -119,7 +119,7 @@ function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
 export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; memory: Memory }>({
   over: [{ of: '', template: templateName, demo: true, isOpen: false }, { option: true }],
-  standinSpeed: [3, { option: true }],
+  standinSpeed: [1, { option: true }],
   servers: [
     // oxlint-disable-next-line no-empty-pattern -- there is nothing that it rests on
     async ({}, use) => {

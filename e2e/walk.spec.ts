@@ -6,6 +6,7 @@ import { freePort } from '../scripts/lib/cluster.mjs';
 import { choose, dropFile, followTheWords, goToStep, watchForTrouble } from './support';
 
 const test = testOver({ of: 'walk' });
+test.use({ standinSpeed: 5 });
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 async function realIperf3(args: string[]): Promise<string> {
