@@ -62,6 +62,9 @@ class Servers {
 class Memory {
   private key = '';
   private context: BrowserContext | undefined;
+  /** an empty page, from which is taken away what others have stored; and a page that is handed from test to test */
+  private blank: Page | undefined;
+  private handed: Page | undefined;
 
   constructor(private readonly browser: Browser) {}
 
@@ -71,20 +74,27 @@ class Memory {
     await this.context?.close();
     this.key = key;
     this.context = await this.browser.newContext(options);
+    this.blank = await this.context.newPage();
+    this.handed = undefined;
     return this.context;
   }
 
+  /** A page for tests that do nothing to it but look: a new one takes a process of its own, and compiles anew. */
+  async handOn(context: BrowserContext): Promise<Page> {
+    return (this.handed ??= await context.newPage());
+  }
+
   async clear(context: BrowserContext, origin: string): Promise<void> {
-    for (const page of context.pages()) await page.close();
+    for (const page of context.pages()) if (page !== this.blank && page !== this.handed) await page.close();
     await context.clearCookies();
     await context.clearPermissions();
-    const page = await context.newPage();
-    const session = await context.newCDPSession(page);
+    if (!this.blank) return;
+    const session = await context.newCDPSession(this.blank);
     await session.send('Storage.clearDataForOrigin', {
       origin,
       storageTypes: 'local_storage,indexeddb,cache_storage,service_workers',
     });
-    await page.close();
+    await session.detach();
   }
 }
 
@@ -112,6 +122,7 @@ function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
       const tag = frame === page.mainFrame() && tagAt(screens, new URL(frame.url()).pathname);
       if (tag) seen.add(tag);
     });
+  for (const page of context.pages()) watch(page);
   context.on('page', watch);
   return () => context.off('page', watch);
 }
