@@ -1,5 +1,25 @@
+import type { Page } from '@playwright/test';
 import { expect, test } from './server';
-import { goToStep, watchForTrouble } from './support';
+import { goToStep, loaded, watchForTrouble } from './support';
+
+/** What a step asks the server for when it is opened after the one before: on a roof each question takes a second, and how many they are depends on no machine. */
+const mostAsked: Record<string, number> = { path: 2, radio: 1, bench: 2, mount: 1, aim: 4, prove: 0, record: 3 };
+/** And what saving a plan asks: the change itself, and what rests on it. */
+const mostAskedBySaving = 5;
+
+/** Notes what a page asks the server for, but for whether it is there. @returns how many different things it has asked for since the last call */
+function noteQuestions(page: Page): () => number {
+  const asked = new Set<string>();
+  page.on('request', (request) => {
+    const { pathname } = new URL(request.url());
+    if (pathname.startsWith('/api/') && pathname !== '/api/health') asked.add(`${request.method()} ${pathname}`);
+  });
+  return () => {
+    const count = asked.size;
+    asked.clear();
+    return count;
+  };
+}
 
 test('the demo job opens on what is wrong and what is next, and every step of its links can be read', async ({
   page,
@@ -13,10 +33,14 @@ test('the demo job opens on what is wrong and what is next, and every step of it
 
   await wrong.getByRole('link', { name: 'Net loft, bench' }).click();
   await expect(page.getByRole('region', { name: 'Will they pair?' })).toContainText('Both are access points');
+  await loaded(page);
+  const questions = noteQuestions(page);
   for (const step of ['path', 'radio', 'bench', 'mount', 'aim', 'prove', 'record']) {
     await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
     await expect(page).toHaveURL(new RegExp(`/${step}$`));
     await expect(page.locator('main h2, main h3').first()).toBeVisible();
+    await loaded(page);
+    expect(questions(), step).toBeLessThanOrEqual(mostAsked[step] ?? 0);
   }
   expect(trouble).toEqual([]);
 });
@@ -28,13 +52,19 @@ test('keys, units and night', { tag: ['@path', '@radio', '@record'] }, async ({ 
   await goToStep(page, '1');
   await expect(page).toHaveURL(/path$/);
   await expect(page.locator('.wire-distance')).toContainText('1.873km');
+  await loaded(page);
+  const questions = noteQuestions(page);
   await page.keyboard.press('u');
   await expect(page.locator('.wire-distance')).toContainText('1.164mi');
+  expect(questions(), 'of a key that changes units').toBe(0);
   await goToStep(page, '2');
   await expect(page).toHaveURL(/radio$/);
   await expect(page.getByRole('heading', { name: /What arrives at the near end/ })).toBeVisible();
+  await loaded(page);
+  questions();
   await page.keyboard.press('d');
   await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
+  expect(questions(), 'of a key that changes colours').toBe(0);
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('metric or imperial');
   await page.keyboard.press('Escape');
@@ -59,8 +89,11 @@ test(
       await who.getByRole('textbox', { name: 'Needed near to far' }).fill(need);
       await who.getByRole('textbox', { name: 'Needed near to far' }).blur();
     }
+    const questions = noteQuestions(page);
     await page.getByRole('button', { name: 'Save the plan' }).click();
     await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
+    await loaded(page);
+    expect(questions(), 'of saving a plan').toBeLessThanOrEqual(mostAskedBySaving);
     await other.getByRole('button', { name: 'Save the plan' }).click();
     await expect(other.getByRole('alert').filter({ hasText: 'was changed by somebody else' })).toBeVisible();
     const need = other.getByRole('textbox', { name: 'Needed near to far' });
