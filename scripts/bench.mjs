@@ -11,7 +11,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { accept, figuresOf, loopMs, worseThanAccepted } from './bench/figures.mjs';
+import { accept, accepted, figuresOf, loopMs, worseThan } from './bench/figures.mjs';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
 import { newKey } from './lib/key.mjs';
@@ -57,7 +57,7 @@ for (const [name, bench] of chosen) {
 }
 if (isAll) {
   say(`the fixed loop took ${loops.map((ms) => ms.toFixed(0)).join(', ')} ms: times are compared as multiples of it`);
-  const worse = worseThanAccepted(figures);
+  const worse = worseThan(accepted(), figures);
   for (const words of worse) say(`worse: ${words}`);
   if (args.includes('--accept')) accept(figures);
   else if (!worse.length)

@@ -103,8 +103,8 @@ async function main(): Promise<void> {
   const report = async (label: string, from: Date, to: Date): Promise<void> => {
     const { least, mean } = await rates(from, to);
     line(label, `${((to.getTime() - from.getTime()) / 1000).toFixed(0)} s`);
-    line('  readings a second, of the alignment with the fewest', least.toFixed(2));
-    line('  readings a second, on average', mean.toFixed(2));
+    line('  readings, of the alignment with the fewest', `${least.toFixed(2)} per second`);
+    line('  readings, on average', `${mean.toFixed(2)} per second`);
   };
 
   console.log(`${aligned} alignments beside other work`);

@@ -8,13 +8,16 @@ import type { Obstacle } from '@kivram/core/path/obstacle';
 import { testLaw, testModel } from '../test/models';
 import { timeUs } from './statistics.bench';
 
-console.log('Speed of the core, median of one, microseconds');
+console.log('Speed of the core, median of one');
+const line = (label: string, us: number, note = ''): void =>
+  console.log(`${label.padEnd(76)}${us.toFixed(1).padStart(10)} us  ${note}`.trimEnd());
 const points: LobePoint[] = Array.from({ length: 300 }, (_, i) => {
   const x = -8 + (16 * i) / 299;
   return { x, levelDbm: Math.round(-48 - Math.min(40, apertureLossDb(x / 6))), pushedFrom: 0, agoS: 0 };
 });
-console.log(
-  `  lobe fit over 300 points ${timeUs(() => void fitLobe(points, { width: 6, widthRelativeSd: 0.15 })).toFixed(0)}`,
+line(
+  '  lobe fit over 300 points',
+  timeUs(() => void fitLobe(points, { width: 6, widthRelativeSd: 0.15 })),
 );
 const model = testModel();
 const end = {
@@ -78,10 +81,10 @@ const predictions = {
 console.log('  prediction of a link both ways, all terms in (asked for: 20000 a second)');
 for (const [name, predict] of Object.entries(predictions)) {
   const us = timeUs(() => void predict());
-  console.log(`    ${name} ${us.toFixed(1)}: ${(1e6 / us).toFixed(0)} a second ${us > 50 ? '!' : ''}`);
+  line(`    ${name}`, us, `${(1e6 / us).toFixed(0)} a second ${us > 50 ? '!' : ''}`);
 }
 const unseenUs = timeUs(() => void predictLink(risen({ ...wooded })));
-console.log(`    beside it, over ground never seen before: its surface is built first ${unseenUs.toFixed(1)}`);
+line('    beside it, over ground never seen before: its surface is built first', unseenUs);
 const catalogue = Array.from({ length: 200 }, (_, i) => ({ ...model, id: `m${i}`, antennaGainDbi: 8 + (i % 25) }));
 const rankUs = timeUs(
   () =>
@@ -91,8 +94,10 @@ const rankUs = timeUs(
       { wantedDb: 10 },
     ),
 );
-console.log(
-  `  ranking of ${catalogue.length} models never seen before ${(rankUs / 1000).toFixed(1)} ms (asked for: 50) ${rankUs > 50_000 ? '!' : ''}`,
+line(
+  `  ranking of ${catalogue.length} models never seen before`,
+  rankUs,
+  `asked for: 50 ms ${rankUs > 50_000 ? '!' : ''}`,
 );
 const sheet = {
   role: 'ap' as const,
@@ -124,4 +129,7 @@ const pair = {
   far: { sheet: { ...sheet, role: 'station' as const }, model, mac: null, otherStations: 0 },
   law: testLaw,
 };
-console.log(`  "Will they pair?" ${timeUs(() => void checkPair(pair)).toFixed(0)}`);
+line(
+  '  "Will they pair?"',
+  timeUs(() => void checkPair(pair)),
+);

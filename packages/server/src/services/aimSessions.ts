@@ -52,6 +52,8 @@ export class AimSessions {
   private readonly unreadable = new Map<string, string>();
   private inTrouble: string | null = null;
   private preparing: Promise<void> | null = null;
+  /** leases are renewed once at a time, and a stop waits for it */
+  private renewing: Promise<void> | null = null;
   private timers: NodeJS.Timeout[] = [];
 
   constructor(
@@ -78,7 +80,9 @@ export class AimSessions {
   async resume(): Promise<void> {
     await ensureComingPartitions(this.sequelize, new Date());
     await this.adopt();
-    this.timers.push(setInterval(() => void this.renew(), renewMs));
+    this.timers.push(
+      setInterval(() => (this.renewing ??= this.renew().finally(() => (this.renewing = null))), renewMs),
+    );
     this.timers.push(setInterval(() => this.tick(), 1000 / readingsPerSecond / this.readers.clockSpeed));
   }
 
@@ -263,6 +267,8 @@ export class AimSessions {
   async stop(): Promise<void> {
     for (const timer of this.timers) clearInterval(timer);
     this.timers = [];
+    // What it takes up now would be kept by nobody.
+    await this.renewing;
     const taking = [...this.sessions.values()].map((session) => session.taking);
     for (const session of this.sessions.values()) this.drop(session);
     await Promise.all(taking);
