@@ -81,6 +81,19 @@ describe('what was computed of links', () => {
     expect(await told()).toEqual(before);
   });
 
+  it.each(['job', 'obstacle', 'licence', 'network'])(
+    'is computed anew where the %s has changed, on which all links of a job rest',
+    async (table) => {
+      await firstScreen();
+      const linkId = await server.linkId('Ice works');
+      const before = await keyOf(linkId);
+      const [, changed] = await server.sequelize.query(`UPDATE ${table} SET version = version + 1`);
+      expect((changed as { rowCount: number }).rowCount, 'the demo has one').toBeGreaterThan(0);
+      await firstScreen();
+      expect(await keyOf(linkId)).not.toBe(before);
+    },
+  );
+
   it('is computed anew where somebody else takes the address of a radio', async () => {
     const bench = async () =>
       (await server.links()).find((l) => l.name === 'Ice works')?.state.steps.find((s) => s.step === 'bench');
