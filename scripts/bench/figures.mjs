@@ -31,9 +31,9 @@ export function figuresOf(bench, printed, loopMs) {
   let [heading, above] = ['', ''];
   for (const line of printed.split('\n')) {
     if (/^[A-Z0-9]/.test(line)) heading = line.split(/[:,]| {2}/)[0] ?? '';
+    above = /^ {2}(\S.*?)(?: {2,}|$)/.exec(line)?.[1] ?? above;
     const [, indent = '', label = '', number = '', unit = ''] =
       /^( {2,4})(\S.*?) {2,}(?:\d+ {2,})?([\d.]+)(?: ?(us|ms|MB|KiB|a second|per second)\b|(?=\s*$))/.exec(line) ?? [];
-    if (indent.length === 2) above = label;
     const value = Number(number);
     if (!label || !Number.isFinite(value) || notCompared.test(label)) continue;
     const name = [bench, heading, ...(indent.length > 2 ? [above] : []), label].join(': ');

@@ -29,11 +29,12 @@ describe('the figures of a bench', () => {
     const printed = [
       'From sample to viewer                                          samples   median     95th     99th',
       '  50 viewers: until it arrives                                  9751     9 ms    20 ms    33 ms',
-      '  readings, on average                                          9.76 per second',
+      '  meanwhile                                                     66 s',
+      '    readings, on average                                        9.76 per second',
     ].join('\n');
     expect(valuesOf('viewers', printed)).toEqual({
       'viewers: From sample to viewer: 50 viewers: until it arrives': 0.09,
-      'viewers: From sample to viewer: readings, on average': 9.76,
+      'viewers: From sample to viewer: meanwhile: readings, on average': 9.76,
     });
   });
 
