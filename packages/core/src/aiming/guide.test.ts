@@ -61,7 +61,7 @@ describe('the guide with angles', () => {
     };
     while (guide.advice.action !== 'comeBack' && tS < 300) read(guide.advice.direction);
     const known = guide.advice.estimate;
-    for (let i = 0; i < 4500; i++) read(0);
+    for (let i = 0; i < 2000; i++) read(0);
     expect(guide.advice.action).toBe('comeBack');
     expect(guide.advice.estimate?.peakDbm).toBeCloseTo(known?.peakDbm ?? NaN, 0);
     expect(guide.advice.estimate?.angleDeg).toBeCloseTo(known?.angleDeg ?? NaN, 0);
