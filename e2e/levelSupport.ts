@@ -61,6 +61,12 @@ export async function chooseLevel(page: Page, end: 'near' | 'far', way: RegExp):
   await choose(page, 'The level is told by', way);
 }
 
+/** Reads the alignment that is running, as far as it is stored. */
+export async function readRunning(page: Page, linkId: string): Promise<AlignmentView> {
+  const { running } = (await (await page.request.get(`/api/links/${linkId}`)).json()) as LinkView;
+  return (await (await page.request.get(`/api/alignments/${running?.id}`)).json()) as AlignmentView;
+}
+
 /** Ends the alignment, and reads it as it is stored. */
 export async function endAndRead(page: Page, linkId: string): Promise<AlignmentView> {
   await page.getByRole('button', { name: 'End and store' }).click();
