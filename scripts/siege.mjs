@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
+import { newKey } from './lib/key.mjs';
 import './lib/plainErrors.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
@@ -64,7 +65,11 @@ try {
   for (const [name, attack] of Object.entries(attacks)) {
     if (chosen.length && !chosen.includes(name)) continue;
     say(name);
-    await attack();
+    // One that cannot be made is no reason to leave the others out.
+    await attack().catch((/** @type {Error} */ error) => {
+      console.error(error);
+      note(name, 'the attack itself', [`it ended before it was through: ${error.message}`]);
+    });
   }
 } finally {
   cluster.remove();
@@ -222,9 +227,10 @@ function builtSiege(room, name) {
 async function damage() {
   const program = builtSiege('server', 'damage');
   const databaseUrl = cluster.database('damage');
-  await stopServer((await startServer({ databaseUrl })).child);
+  const key = newKey();
+  await stopServer((await startServer({ databaseUrl, key })).child);
   const child = spawn(process.execPath, [program, String(part(10_000)), String(seed)], {
-    env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl },
+    env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl, KIVRAM_KEY: key },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const over = new Promise((resolve) => child.once('exit', resolve));

