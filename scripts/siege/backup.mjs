@@ -78,7 +78,8 @@ async function contentOf(path) {
     crlfDelay: Infinity,
   });
   for await (const line of lines) {
-    for (const piece of line.split('}')) {
+    // Of two readings of one moment either may come first, so that what stands before the first one is a piece by itself.
+    for (const piece of line.replaceAll('"readings":[', '"readings":}').split('}')) {
       if (piece.includes('"job":{')) continue; // a copy has a name of its own
       if (piece.includes('"rslDbm":') && piece.includes('"tS":')) count++;
       const plain = piece
