@@ -9,7 +9,7 @@ export default defineConfig({
     // Files share their modules: to load the server anew for each takes longer than most of them, and so does a process for each package.
     isolate: false,
     // Some wait for clocks and programs; meanwhile others compute.
-    maxWorkers: 3,
+    maxWorkers: 2,
     setupFiles: ['scripts/test/patience.ts'],
     expect: { poll: { timeout: 60_000 } },
     testTimeout: patienceMs,

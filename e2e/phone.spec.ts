@@ -69,7 +69,8 @@ test(
     const side = page.getByRole('group', { name: /^Side view/ });
     await expect(side).toBeVisible();
     expect(await overflow(page)).toBeLessThanOrEqual(0);
-    const letters = await side.locator('text').first().boundingBox();
-    expect(letters?.height).toBeGreaterThan(10);
+    // It is drawn as wide as a desktop's until it has been measured.
+    const letters = side.locator('text').first();
+    await expect.poll(async () => (await letters.boundingBox())?.height).toBeGreaterThan(10);
   },
 );

@@ -17,7 +17,7 @@ export default defineConfig({
   // No test fails by slowness: these end what hangs, and are far above what anything takes on a loaded machine.
   timeout: 900_000,
   expect: { timeout: 90_000 },
-  workers: 3,
+  workers: 2,
   reporter: [['list'], ['json']],
   ...(wanted.length && { grep: new RegExp(wanted.join('|')) }),
   use: {
@@ -32,8 +32,8 @@ export default defineConfig({
     locale: 'en-GB',
   },
   projects: [
-    // The longest first, so that the other worker has something to do meanwhile.
-    { name: 'walk', testMatch: 'walk.spec.ts', use: desktop },
+    // The longest first, so that the other workers have something to do meanwhile.
+    { name: 'long', testMatch: ['siege.spec.ts', 'start.spec.ts', 'walk.spec.ts'], use: desktop },
     {
       name: 'desktop',
       testMatch: [
@@ -42,8 +42,6 @@ export default defineConfig({
         'crew.spec.ts',
         'levels.spec.ts',
         'look.spec.ts',
-        'siege.spec.ts',
-        'start.spec.ts',
         'trouble.spec.ts',
         'map.spec.ts',
         'own.spec.ts',

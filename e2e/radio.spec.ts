@@ -8,7 +8,10 @@ const test = testOver({ of: 'radio' });
 test('a radio plan is tried, kept, compared and adopted', { tag: ['@radio', '@record'] }, async ({ page }) => {
   const trouble = watchForTrouble(page);
   await page.goto('/');
-  await page.getByRole('link', { name: /^Ice works, / }).click();
+  await page
+    .getByRole('link', { name: /^Ice works, / })
+    .first()
+    .click();
   await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
   const power = page.getByRole('textbox', { name: 'Conducted power at the near end' });
 
@@ -185,7 +188,10 @@ test('a licence and a local rule are noted, and plans go by them', { tag: ['@law
   await expect(page.getByText('Harbour order 7, since May 2026')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Links', exact: true }).click();
-  await page.getByRole('link', { name: /^Ice works, / }).click();
+  await page
+    .getByRole('link', { name: /^Ice works, / })
+    .first()
+    .click();
   await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'radio' }).click();
   await expect(page.getByText('EIRP 6.0 dB over the limit')).toBeVisible();
   await expect(page.getByText(/The limit: noted for this job: Harbour order 7/)).toBeVisible();

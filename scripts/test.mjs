@@ -112,6 +112,21 @@ async function prepare() {
   return database;
 }
 
+/** @param {Record<string, string>} env */
+async function unitStep(env) {
+  const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
+  if (runs.unit)
+    await step('unit', bin('vitest'), ['run', ...outputs, ...(plan.unit ?? [])], { env, aside: runs.browser });
+}
+
+/** @param {Record<string, string>} env */
+async function browserStep(env) {
+  const projects = ['long', 'desktop', 'sensors'].map((name) => `--project=${name}`);
+  const args = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
+  if (runs.browser)
+    await step('browser', bin('playwright'), args, { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.browser } });
+}
+
 forgetReports();
 const linting = plan.lint.length
   ? step('lint', bin('oxlint'), ['--no-error-on-unmatched-pattern', ...plan.lint], { aside: true })
@@ -122,14 +137,8 @@ try {
   await Promise.all([linting, beside]);
   if (database) {
     const env = { ...database.env, ...plan.env };
-    const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
-    if (runs.unit) await step('unit', bin('vitest'), ['run', ...outputs, ...(plan.unit ?? [])], { env });
-    const projects = ['walk', 'desktop', 'sensors'].map((name) => `--project=${name}`);
-    const browser = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
-    if (runs.browser)
-      await step('browser', bin('playwright'), browser, {
-        env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.browser },
-      });
+    // Beside each other: where the one waits, for a server that was killed or for a drive to end, the other has something to do.
+    await Promise.all([browserStep(env), unitStep(env)]);
   }
 } finally {
   database?.end();

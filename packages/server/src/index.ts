@@ -42,7 +42,8 @@ async function main(): Promise<void> {
   const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, opening });
   await alignments.resume();
   await memos.refreshAll();
-  const server = createServer(app);
+  // Longer than any pause of a page that asks again and again: an answer on a connection that is being closed would be lost, and told as a server that is gone.
+  const server = createServer({ keepAliveTimeout: 75_000 }, app);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(Number(process.env.KIVRAM_PORT ?? 0), '127.0.0.1', resolve);

@@ -38,6 +38,6 @@ async function read(kind: IntakeKind, task: IntakeTask<IntakeKind>): Promise<voi
 // The program of the process that reads one file: told what to read, it says how far it is and what came of it. It also ends when who asked is gone.
 process.once('disconnect', () => process.exit(1));
 process.once('message', ({ kind, task }: { kind: IntakeKind; task: IntakeTask<IntakeKind> }) => void read(kind, task));
-// Whoever brings one file often brings another of its kind: what reads it is ready then. What cannot be loaded is told of when it is needed.
+// What reads it is loaded while the file is on its way, or before it has come. What cannot be loaded is told of when it is needed.
 const likely = process.argv[2] as IntakeKind | undefined;
 if (likely) readers[likely]().catch(() => undefined);

@@ -24,8 +24,8 @@ const mostWaiting = 20;
 /** How often the memory of a reading process is looked at, ms. */
 const lookMs = 50;
 
-/** How long a process that nobody needed waits for a file, ms. */
-const spareMs = 60_000;
+/** How soon after a file comes the next, where somebody brings several, ms; so long a process waits that has started for it. */
+const nextFileMs = 60_000;
 
 /** A page of memory as Linux counts it. */
 const pageBytes = 4096;
@@ -40,6 +40,7 @@ export class ProcessIntake implements Intake {
   /** a process that has started and waits for its file */
   private spare: ChildProcess | undefined;
   private sparing: NodeJS.Timeout | undefined;
+  private lastFileMs = -Infinity;
 
   constructor(
     private readonly log: Logger,
@@ -81,6 +82,19 @@ export class ProcessIntake implements Intake {
     return child;
   }
 
+  /** Starting takes as long as reading a photo: whoever brings a second file often brings a third. */
+  private prepareNext(likely: IntakeKind): void {
+    this.spare = undefined;
+    const nowMs = performance.now();
+    const isSecond = nowMs - this.lastFileMs < nextFileMs;
+    this.lastFileMs = nowMs;
+    clearTimeout(this.sparing);
+    if (!isSecond) return;
+    this.spare = this.start(likely);
+    this.sparing = setTimeout(() => this.endSpare(), nextFileMs);
+    this.sparing.unref();
+  }
+
   private endSpare(): void {
     clearTimeout(this.sparing);
     this.spare?.kill();
@@ -93,11 +107,7 @@ export class ProcessIntake implements Intake {
     { signal, onProgress }: Watching,
   ): Promise<IntakeResult<Kind>> {
     const child = this.spare?.connected ? this.spare : this.start(kind);
-    // Starting takes a good part of a second: whoever brings one file often brings another.
-    this.spare = this.start(kind);
-    clearTimeout(this.sparing);
-    this.sparing = setTimeout(() => this.endSpare(), spareMs);
-    this.sparing.unref();
+    this.prepareNext(kind);
     return new Promise<IntakeResult<Kind>>((resolve, reject) => {
       const end = (problem: Error): void => {
         reject(problem);
