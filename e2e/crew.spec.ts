@@ -77,7 +77,9 @@ async function hide(page: Page): Promise<void> {
 aimTest(
   'a page that nobody sees goes on sounding, and says what changes',
   { tag: ['@aim', '@record'] },
-  async ({ page, misaim }) => {
+  async ({ context, misaim }) => {
+    // What is put into a page stays in it.
+    const page = await context.newPage();
     await hide(page);
     const linkId = await openAim(page, 'Ice works');
     await misaim(linkId, 2);

@@ -1,19 +1,9 @@
 import type { Page } from '@playwright/test';
 import { violationsOf } from './axe';
-import { expect, test as base } from './server';
+import { expect, test } from './server';
 import { loaded, watchForTrouble } from './support';
 
 // Every screen, by day and by night, wide and on a phone: nothing that axe objects to at any level, nothing over the edge, nothing too small to hit, and no more script than it needs.
-
-/** They only look: each takes over the page of the one before, with the size set anew. */
-const test = base.extend({
-  page: async ({ memory, context }, use) => {
-    const page = await memory.handOn(context);
-    await page.setViewportSize({ width: 1280, height: 800 });
-    await use(page);
-    page.removeAllListeners();
-  },
-});
 
 interface Look {
   name: string;

@@ -56,8 +56,8 @@ class Servers {
 }
 
 /**
- * A browser's memory that outlives a test: what was loaded stays, and what was compiled, which is most of what opening a page takes. What a page has stored does
- * not stay.
+ * A browser's memory that outlives a test, and a page in it: what was loaded stays, and what was compiled, which is most of what opening a page takes. What a page has
+ * stored does not stay, nor what a test has put before it.
  */
 class Memory {
   private key = '';
@@ -79,9 +79,23 @@ class Memory {
     return this.context;
   }
 
-  /** A page for tests that do nothing to it but look: a new one takes a process of its own, and compiles anew. */
+  /** The page that goes from test to test: a new one takes a process of its own, and compiles anew. A test that puts into a page what nobody can take out opens one itself. */
   async handOn(context: BrowserContext): Promise<Page> {
     return (this.handed ??= await context.newPage());
+  }
+
+  /** Takes back the page: it leaves what it showed, so that whatever is stored on leaving is stored before it is taken away. */
+  async takeBack(page: Page, origin: string): Promise<void> {
+    page.removeAllListeners();
+    await page.unrouteAll({ behavior: 'ignoreErrors' });
+    await page.goto(`${origin}/wire.svg`);
+    await page.evaluate(() => sessionStorage.clear());
+  }
+
+  /** Closes the page: the next test gets a new one. */
+  async drop(page: Page): Promise<void> {
+    this.handed = undefined;
+    await page.close();
   }
 
   async clear(context: BrowserContext, origin: string): Promise<void> {
@@ -156,6 +170,15 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
     const context = await memory.open(options);
     await use(context);
     await memory.clear(context, baseURL ?? '');
+  },
+  page: async ({ memory, context, baseURL, viewport, serviceWorkers }, use, info) => {
+    if (serviceWorkers === 'allow') return use(await context.newPage());
+    const page = await memory.handOn(context);
+    if (viewport) await page.setViewportSize(viewport);
+    await use(page);
+    // Where a test has failed, or ended its server, nobody knows what the page is left with.
+    if (info.errors.length) await memory.drop(page);
+    else await memory.takeBack(page, baseURL ?? '').catch(() => memory.drop(page));
   },
   screensSeen: [
     async ({ context, browser }, use, info) => {
