@@ -153,6 +153,13 @@ for (const look of looks) {
     await page.setViewportSize({ width: 390, height: 844 });
     await loaded(page);
     expect(await overTheEdge(page), 'px over the edge, on a phone').toBeLessThanOrEqual(0);
+    // What is drawn to scale must not shrink with the screen.
+    const letters = await page
+      .getByRole('group', { name: /^Side view/ })
+      .locator('text')
+      .evaluateAll((texts) => texts.map((text) => text.getBoundingClientRect().height));
+    expect(letters.filter((heightPx) => heightPx < 10)).toEqual([]);
+    if (look.name === 'path') expect(letters).not.toEqual([]);
     await note('too small for a thumb', smallTargets(page));
     await note('on a phone', objections(page, 'allButColours'));
     expect(wrong).toEqual([]);

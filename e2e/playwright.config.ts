@@ -35,6 +35,13 @@ export default defineConfig({
     // The longest first, so that the other workers have something to do meanwhile.
     { name: 'long', testMatch: ['siege.spec.ts', 'start.spec.ts', 'walk.spec.ts'], use: desktop },
     {
+      name: 'sensors',
+      testMatch: ['snmp.spec.ts', 'phone.spec.ts'],
+      use: { ...desktop, ...wholeBrowser },
+      // It takes long to start, and there is little to do for it.
+      workers: 1,
+    },
+    {
       name: 'desktop',
       testMatch: [
         'awkward.spec.ts',
@@ -51,11 +58,6 @@ export default defineConfig({
         'radio.spec.ts',
       ],
       use: desktop,
-    },
-    {
-      name: 'sensors',
-      testMatch: ['snmp.spec.ts', 'phone.spec.ts'],
-      use: { ...desktop, ...wholeBrowser },
     },
     { name: 'screenshots', testMatch: 'screenshots.ts', use: desktop },
   ],

@@ -86,13 +86,11 @@ export async function followTheWords(
     held = '';
   };
   const deadline = Date.now() + 400_000;
+  let heard = '';
   while (Date.now() < deadline) {
-    const {
-      action = '',
-      direction = '0',
-      axis = '',
-      end: at = '',
-    } = await words.evaluate((e) => ({ ...(e as HTMLElement).dataset }));
+    // Waits until the words change: whoever asks ten times a second keeps the page from its work. Where something else happens meanwhile, nobody waits.
+    heard = await words.evaluate(hear, meanwhile ? '' : heard);
+    const { action = '', direction = '0', axis = '', end: at = '' } = JSON.parse(heard) as Record<string, string>;
     if (at !== end || action === 'finished' || action === until) break;
     const wanted = turning.includes(action) ? (sides[`${axis}${direction}`] ?? '') : '';
     if (wanted !== held) {
@@ -110,9 +108,23 @@ export async function followTheWords(
       await page.getByRole('button', { name: 'Locked' }).click();
       await expect(words).not.toHaveAttribute('data-action', 'lock');
     }
-    if (meanwhile) await meanwhile();
-    else await page.waitForTimeout(60);
+    await meanwhile?.();
   }
   await release();
   return turns;
+}
+
+/** What the words say, as soon as it is something else than before; or the same after a second, in which nothing has changed. */
+function hear(words: HTMLElement | SVGElement, before: string): Promise<string> {
+  const said = (): string => JSON.stringify({ ...words.dataset });
+  return new Promise((resolve) => {
+    const end = (): void => {
+      watch.disconnect();
+      resolve(said());
+    };
+    const watch = new MutationObserver(() => said() !== before && end());
+    watch.observe(words, { attributes: true });
+    if (said() !== before) end();
+    setTimeout(end, 1000);
+  });
 }

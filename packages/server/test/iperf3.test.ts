@@ -231,10 +231,10 @@ describe('importing', () => {
 
   it('judges the test, refuses the same file twice, and keeps what is needed', async () => {
     const id = await server.linkId('Ice works');
-    const text = apart(await iperf3(['-t', '3', '-b', '95M']));
+    const text = apart(await iperf3(['-t', '3', '-b', '20M']));
     const body = { fileName: 'evening.json', text, clientAt: 'near' };
     const first = await server.post(`/api/links/${id}/throughput-tests/iperf3`, body);
-    // The link needs more than that, so a run that was told to send no more says nothing.
+    // The link needs more than that, so a run that was told to send no more says nothing. A machine that is busy reaches it as well.
     expect(first.body[0].verdict).toMatchObject({ state: 'open', bottleneck: 'target' });
     expect((await server.post(`/api/links/${id}/throughput-tests/iperf3`, body)).body.detail).toContain(
       'imported for this link already',

@@ -14,8 +14,11 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-/** A picture of a kind, as a phone takes it: upright only by what EXIF says, with time and place. */
-async function picture(kind: 'jpeg' | 'png' | 'webp' = 'jpeg', [width, height] = [3000, 2000]): Promise<Buffer> {
+/** Width and height as a phone takes them, px. */
+const asTaken: [width: number, height: number] = [3000, 2000];
+
+/** A picture of a kind, upright only by what EXIF says, with time and place; small, where its size is not the point. */
+async function picture(kind: 'jpeg' | 'png' | 'webp' = 'jpeg', [width, height] = [600, 400]): Promise<Buffer> {
   const left = {
     input: { create: { width: width / 2, height, channels: 3 as const, background: '#c02020' } },
     left: 0,
@@ -75,7 +78,7 @@ describe('a photo', () => {
     'comes as %s, is turned upright, made smaller, and carries nothing with it',
     async (kind) => {
       const visit = await begin();
-      const answer = await add(await picture(kind), { of: 'visit', id: visit.id, caption: 'The mount' });
+      const answer = await add(await picture(kind, asTaken), { of: 'visit', id: visit.id, caption: 'The mount' });
       expect(answer.status).toBe(200);
       const photo = answer.body as Photo;
       expect(photo).toMatchObject({ visitId: visit.id, radioId: null, caption: 'The mount', latitudeDeg: null });
@@ -126,7 +129,7 @@ describe('a photo', () => {
       () => Buffer.concat([Buffer.from('ffd8ffe0', 'hex'), randomBytes(4000)]),
       'damaged',
     ],
-    ['half of one', async () => (await picture()).subarray(0, 9000), 'damaged'],
+    ['half of one', async () => (await picture('jpeg', asTaken)).subarray(0, 9000), 'damaged'],
     [
       'a drawing that may hold scripts',
       () => Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"/>'),
@@ -148,7 +151,7 @@ describe('a photo', () => {
   });
 
   it('that was scaled before is kept byte by byte, and one that hides something is drawn anew', async () => {
-    const { full } = await scalePhoto(await picture());
+    const { full } = await scalePhoto(await picture('jpeg', asTaken));
     expect(isBareJpeg(full)).toBe(true);
     expect((await keepPhoto(full)).full).toEqual(full);
     const comment = Buffer.from('fffe000868696464656e', 'hex');
