@@ -32,8 +32,6 @@ type Server = Awaited<ReturnType<typeof startServer>>;
 /** The servers of a worker: workers do not see what the others do. */
 class Servers {
   private readonly running = new Map<string, { of: string; server: Promise<Server> }>();
-  /** where the last one listened whose data were somebody's: the next does as well, since a browser keeps by address what it has loaded and compiled */
-  private port = 0;
 
   async at(over: Over, standinSpeed: number): Promise<Server> {
     const key = JSON.stringify([over, standinSpeed]);
@@ -43,15 +41,8 @@ class Servers {
     if (over.of) await this.end(({ of }) => of !== '');
     const lan = { port: 0, folder: join(stateFolder, `browser-lan-${process.pid}`) };
     const database = copyDatabase(databaseUrl, over.template);
-    const server = startServer({
-      databaseUrl: database,
-      port: over.of ? this.port : 0,
-      standinSpeed,
-      demo: over.demo,
-      ...(over.isOpen && { lan }),
-    });
+    const server = startServer({ databaseUrl: database, standinSpeed, demo: over.demo, ...(over.isOpen && { lan }) });
     this.running.set(key, { of: over.of, server });
-    if (over.of) this.port = (await server).port;
     return server;
   }
 

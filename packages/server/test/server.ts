@@ -65,7 +65,11 @@ export async function startTestServer({
   const { crew } = (await get(`/api/jobs/${jobId}`)).body as JobView;
   const crewMemberId = crew[0]?.id ?? '';
   await browser.put('/api/session').send({ crewMemberId });
-  const links = async () => ((await get(`/api/jobs/${jobId}/links?limit=500`)).body as JobLinks).links;
+  const links = async (): Promise<JobLinks['links']> => {
+    const { status, body } = await get(`/api/jobs/${jobId}/links?limit=500`);
+    if (status !== 200) throw new Error(`the links of the job are answered by ${status}: ${JSON.stringify(body)}`);
+    return (body as JobLinks).links;
+  };
   const linkId = async (name: string): Promise<string> => (await links()).find((l) => l.name === name)?.id ?? '';
   return {
     ...parts,
