@@ -72,6 +72,8 @@ export class Cluster {
       if (this.explainMs)
         options.push('-c session_preload_libraries=auto_explain', `-c auto_explain.log_min_duration=${this.explainMs}`);
       if (!this.durable) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
+      // Tests and attacks start dozens of servers over one cluster.
+      if (!this.durable) options.push('-c max_connections=400');
       const run = this.#run('pg_ctl', [
         'start',
         '-w',
