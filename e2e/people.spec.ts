@@ -192,11 +192,13 @@ test("a reader's pages have no dead buttons: whatever is clicked, nothing is ask
   /** What a press asks for is asked before the next frame is drawn. */
   const drawn = (): Promise<void> =>
     reader.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(() => done()))));
+  const shown = new Set<string>();
   for (const path of paths) {
     await goTo(path);
     // What the screen before shows stays until this one is here.
     await loaded(reader);
     await expect(reader.locator('h1, h2').first(), path).toBeVisible();
+    shown.add(await reader.locator('main').innerText());
     // Everything at once, twice: what a first click opened is clicked as well.
     for (let round = 0; round < 2; round++) {
       await reader.evaluate(() => {
@@ -212,6 +214,7 @@ test("a reader's pages have no dead buttons: whatever is clicked, nothing is ask
       path.endsWith('new-link') ? '' : `${jobPath}/new-link`,
     );
   }
+  expect(shown.size, 'screens that differ').toBe(paths.length);
 });
 
 test(

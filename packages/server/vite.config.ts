@@ -5,7 +5,10 @@ const inputs: Record<string, Record<string, string>> = {
   intake: { intake: 'src/intake/process.ts' },
 };
 
-/** Stays outside: programs for this machine, what brings files of its own, and what a library asks for and does without. */
+/**
+ * Stays outside: programs for this machine, what brings files of its own, what a library asks for and does without, and net-snmp, which sets what cannot be set: in a
+ * bundle, where all code is strict, that throws.
+ */
 const outside = ['sharp', '@node-rs/argon2', 'pdfmake', 'umzug', 'net-snmp', 'pg-native', 'pg-hstore'];
 
 /**
