@@ -250,15 +250,20 @@ describe('an alignment', () => {
     const again = await startTestServer();
     const body = { nearSource: 'phone', farSource: 'none', order: 'endByEnd' };
     const id = (await again.post(`/api/links/${await again.linkId('Gauge hut')}/alignments`, body)).body.id as string;
-    const { take } = Leases.prototype;
+    const { take, releaseAll } = Leases.prototype;
     const taking = vi.spyOn(Leases.prototype, 'take').mockImplementation(async function (this: Leases, names) {
       await pause(300);
       return take.call(this, names);
     });
+    // The connection stays open for as long as a renewal may still be on its way.
+    const leaving = vi.spyOn(Leases.prototype, 'releaseAll').mockImplementation(async function (this: Leases) {
+      await releaseAll.call(this);
+      await pause(600);
+    });
     await vi.waitFor(() => expect(taking.mock.calls.join()).toContain(id));
     await again.alignments.stop();
     taking.mockRestore();
-    await pause(400);
+    leaving.mockRestore();
     expect(await again.sequelize.query('SELECT name FROM lease', { type: QueryTypes.SELECT })).toEqual([]);
     await again.close();
   });
