@@ -84,6 +84,23 @@ describe('a link that is removed', () => {
     await undo(await lastRemoval());
   });
 
+  it('is there or is not for whoever reads or tries it meanwhile: no request breaks on half of it', async () => {
+    const answers = new Set<number>();
+    for (const { id } of (await server.links()).slice(0, 3)) {
+      const { link } = (await server.get(`/api/links/${id}`)).body as LinkView;
+      const asks = Array.from({ length: 8 }, () => [
+        server.get(`/api/links/${id}`),
+        server.post(`/api/links/${id}/bench-runs`),
+        server.get(`/api/jobs/${server.jobId}/links`),
+      ]).flat();
+      asks.splice(6, 0, server.delete(`/api/links/${id}?version=${link.version}`));
+      for (const { status } of await Promise.all(asks)) answers.add(status);
+      await undo(await lastRemoval());
+    }
+    expect(answers).toContain(404);
+    expect([...answers].filter((status) => ![200, 404, 409].includes(status))).toEqual([]);
+  });
+
   it('does not come back over another of its name, and says so', async () => {
     const { link } = await server.link('Quay crane');
     await server.delete(`/api/links/${link.id}?version=${link.version}`);

@@ -4,8 +4,14 @@ import type { Logger } from 'pino';
 import { PlacesFileError } from '../formats/places/waypoint';
 import { isBusy, isDatabaseGone } from '../database/errors';
 import { TerrainFileError } from '../formats/terrain/format';
-import { ApiProblem, changedMeanwhile } from './apiProblem';
-import { DatabaseError, ForeignKeyConstraintError, OptimisticLockError, UniqueConstraintError } from 'sequelize';
+import { ApiProblem, changedMeanwhile, notFound } from './apiProblem';
+import {
+  DatabaseError,
+  EmptyResultError,
+  ForeignKeyConstraintError,
+  OptimisticLockError,
+  UniqueConstraintError,
+} from 'sequelize';
 
 /** Turns whatever was thrown into a problem document. What we did not foresee is logged, not shown. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
@@ -48,6 +54,8 @@ export function problemOf(error: unknown): Problem {
   }
   if (error instanceof PlacesFileError || error instanceof TerrainFileError)
     return make(422, 'Not readable', error.message);
+  // It was there a moment ago: somebody has removed it while this went on.
+  if (error instanceof EmptyResultError) return problemOf(notFound('entry'));
   if (error instanceof OptimisticLockError) return problemOf(changedMeanwhile('entry'));
   if (
     error instanceof UniqueConstraintError ||

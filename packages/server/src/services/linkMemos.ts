@@ -187,13 +187,13 @@ function memoOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneReco
   };
 }
 
-/** Keeps what was computed, always in one order: two servers that keep the same links do not block each other. A link that was removed meanwhile has nothing to keep. */
+/** Keeps what was computed, always in one order: two servers that keep the same links do not block each other. A link that was removed meanwhile has nothing to keep, and one that is being removed is waited for. */
 async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<void> {
   const rows = lines.filter((line) => line.memo).map(({ id, key, memo }) => ({ id, key, memo }));
   await sequelize.query(
     `INSERT INTO link_memo (link_id, key, memo)
        SELECT r.id, r.key, r.memo FROM jsonb_to_recordset(:rows::jsonb) AS r (id uuid, key text, memo jsonb) JOIN link ON link.id = r.id
-       ORDER BY r.id
+       ORDER BY r.id FOR KEY SHARE OF link
      ON CONFLICT (link_id) DO UPDATE SET key = excluded.key, memo = excluded.memo`,
     { replacements: { rows: JSON.stringify(rows) } },
   );

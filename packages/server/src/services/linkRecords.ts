@@ -64,12 +64,15 @@ export async function loadWithSharers(linkId: string): Promise<{ record: LinkRec
   return { record, onAir: records };
 }
 
-/** All links of some airs of one job, in a handful of queries however many they are. */
+/**
+ * All links of some airs of one job, in a handful of queries however many they are. A link that somebody removes between these queries is left out, as one that is removed
+ * before them.
+ */
 export async function loadAirs(jobId: string, airIds: readonly string[]): Promise<LinkRecord[]> {
   const links = await LinkRow.findAll({ where: { airId: [...airIds] }, order: [['name', 'ASC']] });
   const radioIds = [...new Set(links.flatMap((l) => [l.nearRadioId, l.farRadioId]))];
   const [job, airs, radios, sheets, noted, obstacles, site] = await Promise.all([
-    JobRow.findByPk(jobId, { rejectOnEmpty: true }),
+    JobRow.findByPk(jobId),
     AirRow.findAll({ where: { id: [...airIds] } }),
     RadioRow.findAll({ where: { id: radioIds } }),
     latestSheets(radioIds),
@@ -77,6 +80,7 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
     obstaclesOf(jobId),
     siteOf(jobId),
   ]);
+  if (!job) return [];
   const countries = [...new Set([job.country, ...sheets.map((s) => s.country)])];
   const [places, models, files, national] = await Promise.all([
     PlaceRow.findAll({ where: { id: [...new Set(radios.map((r) => r.placeId))] } }),
@@ -91,12 +95,15 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
   const place = new Map(places.map((p) => [p.id, viewPlace(p)]));
   const model = new Map(models.map((m) => [`${m.id} ${m.revision}`, m.spec]));
   const sheet = new Map(sheets.map((s) => [s.radioId, viewSheetRevision(s)]));
-  const end = (radioId: string): LinkEnd => {
-    const row = radio.get(radioId) as RadioRow;
+  const end = (radioId: string): LinkEnd | null => {
+    const row = radio.get(radioId);
+    const at = row && place.get(row.placeId);
+    const spec = row && model.get(`${row.modelId} ${row.modelRevision}`);
+    if (!at || !spec) return null;
     return {
       radio: viewRadio(row),
-      place: place.get(row.placeId) as Place,
-      model: model.get(`${row.modelId} ${row.modelRevision}`) as LinkEnd['model'],
+      place: at,
+      model: spec,
       sheet: sheet.get(radioId) ?? null,
       otherStations: links.filter((l) => l.nearRadioId === radioId || l.farRadioId === radioId).length - 1,
     };
@@ -104,15 +111,16 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
   const records: LinkRecord[] = [];
   for (const row of links) {
     if (records.length % linksATurn === linksATurn - 1) await setImmediate();
-    const [near, far] = [end(row.nearRadioId), end(row.farRadioId)];
+    const [near, far, airOfLink] = [end(row.nearRadioId), end(row.farRadioId), air.get(row.airId)];
+    if (!near || !far || !airOfLink) continue;
     records.push({
       job,
       link: viewLinkRow(row),
-      air: air.get(row.airId) as LinkRecord['air'],
+      air: airOfLink,
       near,
       far,
       law,
-      licence: licenceFor(air.get(row.airId) as LinkRecord['air'], noted.licences) ?? null,
+      licence: licenceFor(airOfLink, noted.licences) ?? null,
       licences: noted.licences,
       laws,
       site,
