@@ -14,6 +14,8 @@ export async function openAim(page: Page, name: string): Promise<string> {
     .click();
   await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: 'aim' }).click();
   await expect(page.getByRole('button', { name: 'Begin to aim' })).toBeVisible();
+  // Whoever turns the mounts before the page has said who works here is refused.
+  await expect(page.getByLabel('Who is working')).toHaveValue(/.+/);
   return /links\/([0-9a-f-]+)/.exec(page.url())?.[1] ?? '';
 }
 

@@ -143,8 +143,9 @@ describe('a photo', () => {
   });
 
   it('of a small file that claims a giant picture takes no memory', async () => {
-    const giant = await sharp({ create: { width: 16_000, height: 9_000, channels: 3, background: '#fff' } })
-      .png({ compressionLevel: 9 })
+    const [width, height] = [16_000, 9_000];
+    const giant = await sharp(Buffer.alloc(width * height, 255), { raw: { width, height, channels: 1 } })
+      .png()
       .toBuffer();
     expect(giant.length).toBeLessThan(2e6);
     await expect(scalePhoto(giant)).rejects.toThrow('million pixels');
