@@ -63,14 +63,17 @@ const shaft: Row[] = [
 /** Types each, reads the sentence, and puts back what stood there. */
 async function tryAll(page: Page, rows: readonly Row[], then?: () => Promise<void>): Promise<void> {
   for (const [field, typed, sentence] of rows) {
-    const input = page.getByRole('textbox', { name: field, exact: true });
-    const before = await input.inputValue();
-    await input.fill(typed);
-    await then?.();
-    await expect.soft(page.getByText(sentence).first(), `${field} = "${typed}"`).toBeVisible();
-    // What was typed stands there as it was typed.
-    await expect.soft(input, `${field} = "${typed}"`).toHaveValue(typed);
-    await input.fill(before);
+    await test.step(`${field} = "${typed}"`, async () => {
+      const input = page.getByRole('textbox', { name: field, exact: true });
+      const before = await input.inputValue();
+      await input.fill(typed);
+      await then?.();
+      // Waited for, not expected: an expectation writes down the whole page each time that it is not met yet.
+      await page.getByText(sentence).first().waitFor();
+      // What was typed stands there as it was typed.
+      expect(await input.inputValue()).toBe(typed);
+      await input.fill(before);
+    });
   }
 }
 

@@ -7,6 +7,7 @@ const wanted = [
 ].filter((pattern) => /^[@\w]/.test(pattern) && pattern !== '(?![\\w-])');
 
 const desktop = { viewport: { width: 1280, height: 800 } };
+const sensors = ['snmp.spec.ts', 'phone.spec.ts'];
 /** The browser as a whole: its lighter form has no lock that keeps a screen on, and no sensors. */
 const wholeBrowser = { launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] } };
 
@@ -32,32 +33,19 @@ export default defineConfig({
     locale: 'en-GB',
   },
   projects: [
-    // The longest first, so that the other workers have something to do meanwhile.
-    { name: 'long', testMatch: ['siege.spec.ts', 'start.spec.ts', 'walk.spec.ts'], use: desktop },
+    {
+      // In the order of their names: the longest comes first, so that the other worker has something to do meanwhile.
+      name: 'desktop',
+      testMatch: '*.spec.ts',
+      testIgnore: sensors,
+      use: desktop,
+    },
     {
       name: 'sensors',
-      testMatch: ['snmp.spec.ts', 'phone.spec.ts'],
+      testMatch: sensors,
       use: { ...desktop, ...wholeBrowser },
       // It takes long to start, and there is little to do for it.
       workers: 1,
-    },
-    {
-      name: 'desktop',
-      testMatch: [
-        'awkward.spec.ts',
-        'demo.spec.ts',
-        'crew.spec.ts',
-        'levels.spec.ts',
-        'look.spec.ts',
-        'trouble.spec.ts',
-        'map.spec.ts',
-        'own.spec.ts',
-        'change.spec.ts',
-        'people.spec.ts',
-        'offline.spec.ts',
-        'radio.spec.ts',
-      ],
-      use: desktop,
     },
     { name: 'screenshots', testMatch: 'screenshots.ts', use: desktop },
   ],

@@ -40,7 +40,7 @@ function sourcesHash() {
 /** @param {string} folder @returns {string[]} */
 function sources(folder) {
   return readdirSync(folder)
-    .filter((name) => !['node_modules', 'dist', 'test', 'bench'].includes(name))
+    .filter((name) => !['node_modules', 'dist', 'test', 'bench'].includes(name) && !/\.test\.tsx?$/.test(name))
     .sort()
     .flatMap((name) => {
       const path = join(folder, name);

@@ -22,9 +22,9 @@ const started = {
   page: 'packages/web/src/main.tsx',
 };
 /** Browser tests that start something by its command. @type {Record<string, string[]>} */
-const commands = { 'e2e/start.spec.ts': ['scripts/start.mjs', 'scripts/lib/keeper.mjs'] };
+const commands = { 'e2e/command.spec.ts': ['scripts/start.mjs', 'scripts/lib/keeper.mjs'] };
 /** The main job through all layers: it is run whenever the server is touched, and has no tags, since it opens most screens and takes longer than all tests of one. */
-const mainJob = 'e2e/walk.spec.ts';
+const mainJob = 'e2e/allSteps.spec.ts';
 
 const isText = (/** @type {string} */ file) => /\.(md|txt)$|^docs\/|^LICENSE$|^\.ci\//.test(file);
 /** What the server reads while it runs, and its tests. */
@@ -101,7 +101,7 @@ export function touchedBy(changed, { known, modules, screens } = readProject()) 
       ? ['what those screens ask of the server, which is touched: the main job stands for it']
       : []),
     ...(touchedScreens.length && !server ? ['the main job from end to end'] : []),
-    ...(allSpecs.length && !specs.includes('e2e/start.spec.ts')
+    ...(allSpecs.length && !specs.includes('e2e/command.spec.ts')
       ? ['start and end of the program, and short attacks']
       : []),
   ];

@@ -38,12 +38,12 @@ describe('what a change touches', () => {
     expect(unit).not.toContain('packages/core/src/terrain/terrain.test.ts');
     expect(screens).toContain('@radio');
     expect(screens).not.toContain('@visits');
-    expect(specs).toContain('e2e/walk.spec.ts');
+    expect(specs).toContain('e2e/allSteps.spec.ts');
   });
 
   it('of a browser test is that test, of what starts the program its start', () => {
     expect(touched('e2e/radio.spec.ts').specs).toEqual(['e2e/radio.spec.ts']);
-    expect(touched('scripts/start.mjs').specs).toContain('e2e/start.spec.ts');
+    expect(touched('scripts/start.mjs').specs).toContain('e2e/command.spec.ts');
   });
 
   it('of words is nothing, of what decides on everything everything', () => {

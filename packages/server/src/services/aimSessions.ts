@@ -395,6 +395,8 @@ export class AimSessions {
     const earlierTaps = [...session.taps];
     try {
       const at = session.clock.now();
+      // Whoever looks holds it against the same clock, also where that was set meanwhile.
+      const atMs = Date.now();
       const tS = session.clock.secondsAt(performance.now());
       const readings = await session.sources.read(tS);
       const stored = await storeReadings(
@@ -412,7 +414,7 @@ export class AimSessions {
       if (!stored) return await this.leave(session);
       this.inTrouble = null;
       await Promise.all(earlierTaps);
-      const event: AimEvent = { type: 'reading', readings, atMs: at.getTime() };
+      const event: AimEvent = { type: 'reading', readings, atMs };
       for (const viewer of session.viewers) viewer.show(event);
       for (const news of session.sources.news()) this.send(session.id, news);
       if (session.crew.forgetGone()) this.sendCrew(session);

@@ -35,8 +35,10 @@ function useLatency(feed: AimFeed): void {
   useEffect(() => {
     if (!lastAtMs) return;
     const frame = requestAnimationFrame(() => {
-      const start = lastAtMs - performance.timeOrigin;
-      if (start > 0) performance.measure('kivram-sample-to-screen', { start, end: performance.now() });
+      // The time of day on both sides: where it is set, the page's own clock goes on by itself.
+      const end = performance.now();
+      const start = end - (Date.now() - lastAtMs);
+      if (start > 0) performance.measure('kivram-sample-to-screen', { start, end });
     });
     return () => cancelAnimationFrame(frame);
   }, [lastAtMs]);

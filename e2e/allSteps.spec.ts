@@ -5,7 +5,7 @@ import { readFile } from 'node:fs/promises';
 import { freePort } from '../scripts/lib/cluster.mjs';
 import { choose, dropFile, followTheWords, goToStep, watchForTrouble } from './support';
 
-const test = testOver({ of: 'walk' });
+const test = testOver({ of: 'allSteps' });
 test.use({ standinSpeed: 5 });
 
 /** A result of the real iperf3 on loopback, held to a rate. */
@@ -118,7 +118,7 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await expect(page.getByRole('button', { name: 'Taken down' })).toHaveCount(2);
   });
 
-  await test.step('5 aim: the near end by the words, the far end by eye', async () => {
+  await test.step('5 aim: both ends by the words', async () => {
     await goToStep(page, '5');
     await expect(page.getByRole('row', { name: /Aiming by eye/ })).toContainText('enough here');
     await page.getByRole('button', { name: 'Begin to aim' }).click();
