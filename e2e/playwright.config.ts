@@ -7,6 +7,8 @@ const wanted = [
 ].filter((pattern) => /^[@\w]/.test(pattern) && pattern !== '(?![\\w-])');
 
 const desktop = { viewport: { width: 1280, height: 800 } };
+/** Of what is run and killed, without a page. */
+const programs = ['attacks.spec.ts', 'command.spec.ts'];
 const sensors = ['snmp.spec.ts', 'phone.spec.ts'];
 /** The browser as a whole: its lighter form has no lock that keeps a screen on, and no sensors. */
 const wholeBrowser = { launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] } };
@@ -32,14 +34,9 @@ export default defineConfig({
     serviceWorkers: 'block',
     locale: 'en-GB',
   },
+  // In this order: what waits much begins, while there is other work to do meanwhile.
   projects: [
-    {
-      // In the order of their names: the longest comes first, so that the other worker has something to do meanwhile.
-      name: 'desktop',
-      testMatch: '*.spec.ts',
-      testIgnore: sensors,
-      use: desktop,
-    },
+    { name: 'programs', testMatch: programs },
     {
       name: 'sensors',
       testMatch: sensors,
@@ -47,6 +44,7 @@ export default defineConfig({
       // It takes long to start, and there is little to do for it.
       workers: 1,
     },
+    { name: 'desktop', testMatch: '*.spec.ts', testIgnore: [...programs, ...sensors], use: desktop },
     { name: 'screenshots', testMatch: 'screenshots.ts', use: desktop },
   ],
 });

@@ -117,13 +117,13 @@ async function unitStep(env) {
   const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
   const vitest = [bin('vitest'), 'run', ...outputs, ...(plan.unit ?? [])];
   // The browser takes longer: it goes first, and this has what it leaves.
-  const [program = '', ...args] = runs.browser ? ['nice', '-n', '5', ...vitest] : vitest;
+  const [program = '', ...args] = runs.browser ? ['nice', '-n', '5', ...vitest, '--maxWorkers=1'] : vitest;
   if (runs.unit) await step('unit', program, args, { env, aside: runs.browser });
 }
 
 /** @param {Record<string, string>} env */
 async function browserStep(env) {
-  const projects = ['desktop', 'sensors'].map((name) => `--project=${name}`);
+  const projects = ['programs', 'sensors', 'desktop'].map((name) => `--project=${name}`);
   const args = ['test', '--config', 'e2e/playwright.config.ts', ...projects, ...(plan.browser ?? [])];
   if (runs.browser)
     await step('browser', bin('playwright'), args, { env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: reports.browser } });

@@ -8,13 +8,16 @@ interface ConnectOptions {
   count?: () => void;
 }
 
+/** A connection that nobody uses is kept so long, ms: to open one takes longer than most of what is asked over it, and people pause between two presses. */
+export const keptIdleMs = 600_000;
+
 /** Opens the database. The address carries the password, so it is never logged; nor are statements. */
 export function connect(databaseUrl: string, { connections = 8, count }: ConnectOptions = {}): Sequelize {
   const sequelize = new Sequelize(databaseUrl, {
     dialect: 'postgres',
     logging: count ? () => count() : false,
     define: { underscored: true, timestamps: false, freezeTableName: true },
-    pool: { max: connections },
+    pool: { max: connections, idle: keptIdleMs },
   });
   initModels(sequelize);
   return sequelize;

@@ -4,6 +4,7 @@ import type { Request, RequestHandler } from 'express';
 import session from 'express-session';
 import { Pool } from 'pg';
 import type { Sequelize } from 'sequelize';
+import { keptIdleMs } from '../database/connection';
 import { vault } from '../secrets/vault';
 
 /** At the computer itself a browser remembers who was chosen for long; over the network one signs in again now and then. */
@@ -48,6 +49,7 @@ export function sessions(sequelize: Sequelize): Sessions {
     user: username,
     password: password ?? undefined,
     max: 2,
+    idleTimeoutMillis: keptIdleMs,
   });
   // A connection that is lost while nobody uses it is no error of anybody's; the next request gets another.
   pool.on('error', () => undefined);

@@ -6,7 +6,7 @@ import type { AimEvent, AlignmentSummary, Present, Tap } from '@kivram/contract/
 import type { LevelTableResult } from '@kivram/contract/views/level';
 import type { Logger } from 'pino';
 import { QueryTypes, Sequelize } from 'sequelize';
-import { addressOf } from '../database/connection';
+import { addressOf, keptIdleMs } from '../database/connection';
 import { isDatabaseGone, isDiskFull } from '../database/errors';
 import { AlignmentRow } from '../database/models/alignment';
 import { ensureComingPartitions } from '../database/readingPartition';
@@ -64,7 +64,7 @@ export class AimSessions {
     this.own = new Sequelize(addressOf(sequelize), {
       dialect: 'postgres',
       logging: false,
-      pool: { max: connections, acquire: 10_000 },
+      pool: { max: connections, acquire: 10_000, idle: keptIdleMs },
       // A statement that waits longer than a few readings take is of no use to whoever aims.
       dialectOptions: { statement_timeout: 5000, lock_timeout: 2000 },
     });
