@@ -105,7 +105,7 @@ export class TerrainShelf {
   ): Promise<number> {
     const columns = new Float64Array(x.length);
     const rows = new Float64Array(x.length);
-    const across = tilesAcross(file.columns);
+    const across = tilesAcross(frame.columns);
     const needed = new Set<number>();
     const tileOf = (cell: number, cells: number): number =>
       Math.floor(Math.min(Math.max(0, cell), cells - 1) / tileSide);
@@ -120,16 +120,20 @@ export class TerrainShelf {
       rows[i] = row;
       // The four cells around may lie in up to four tiles.
       const [west, north] = [Math.floor(column), Math.floor(row)];
-      const [c0, c1] = [tileOf(west, file.columns), tileOf(west + 1, file.columns)];
-      const [r0, r1] = [tileOf(north, file.rows) * across, tileOf(north + 1, file.rows) * across];
+      const [c0, c1] = [tileOf(west, frame.columns), tileOf(west + 1, frame.columns)];
+      const [r0, r1] = [tileOf(north, frame.rows) * across, tileOf(north + 1, frame.rows) * across];
       needed.add(r0 + c0);
       if (c1 !== c0) needed.add(r0 + c1).add(r1 + c1);
       if (r1 !== r0) needed.add(r1 + c0);
     }
     if (!needed.size) return left;
     const tiles = await this.load(file, needed);
+    // Most cells lie in the tile of the one before.
+    let number = -1;
+    let tile: Float32Array | undefined;
     const cell = (column: number, row: number): number => {
-      const tile = tiles.get(Math.floor(row / tileSide) * across + Math.floor(column / tileSide));
+      const wanted = Math.floor(row / tileSide) * across + Math.floor(column / tileSide);
+      if (wanted !== number) [number, tile] = [wanted, tiles.get(wanted)];
       return tile ? (tile[(row % tileSide) * tileSide + (column % tileSide)] as number) : NaN;
     };
     for (let i = 0; i < x.length; i++) {
@@ -212,7 +216,7 @@ function windowPoints(frame: GridFrame, { west, north, cell, columns, rows }: Me
   );
   const points = { x: new Float64Array(columns * rows), y: new Float64Array(columns * rows) };
   for (const axis of ['x', 'y'] as const) {
-    const at = nodes[axis];
+    const [at, to] = [nodes[axis], points[axis]];
     for (let row = 0; row < rows; row++) {
       const nodeRow = Math.floor(row / latticeCells);
       const down = row / latticeCells - nodeRow;
@@ -222,7 +226,7 @@ function windowPoints(frame: GridFrame, { west, north, cell, columns, rows }: Me
         const n = nodeRow * nodesAcross + nodeColumn;
         const upper = (at[n] as number) * (1 - right) + (at[n + 1] as number) * right;
         const lower = (at[n + nodesAcross] as number) * (1 - right) + (at[n + nodesAcross + 1] as number) * right;
-        points[axis][row * columns + column] = upper * (1 - down) + lower * down;
+        to[row * columns + column] = upper * (1 - down) + lower * down;
       }
     }
   }
