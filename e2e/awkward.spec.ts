@@ -5,23 +5,16 @@ import { choose, loaded, watchForTrouble } from './support';
 /** What is typed into a field of a screen, and the sentence it must lead to. */
 type Row = [field: string, typed: string, sentence: string | RegExp];
 
-/** Two of the many that `packages/web/src/bench/typedSheets.test.ts` holds: here it is the screen that is looked at. */
+/** A few of those that tests of drafts, numbers, doubts and positions hold without a browser: here it is the screens that are looked at. */
 const bench: Row[] = [
   ['Address, near end', '10.61.4.20', '10.61.4.20 is taken by camera recorder'],
-  ['Passphrase, near end', 'short', '8 to 63 plain characters'],
   ['Conducted power, near end', 'full', '"full" is no number'],
 ];
 const radio: Row[] = [
   ['Needed near to far', '-5', 'from 0 to 100000 Mbit/s'],
-  ['Needed near to far', '', 'need near to far is missing'],
-  ['Needed near to far', '1,234', 'could be 1234 or 1.234'],
-  ['Needed near to far', 'many', '"many" is no number'],
   ['Cable loss at the near end', '2,5', '−2.5 dB'],
-  ['Conducted power at the near end', '61', /from −20 to 60 dBm/],
   ['Conducted power at the near end', '100', '100 mW are 20 dBm'],
   ['Cable loss at the far end', '-2', 'would be a gain'],
-  ['Margin asked for', '90', 'from 0 to 60 dB'],
-  ['Cable loss at the near end', '-1', 'from 0 to 30 dB'],
   ['Cable loss at the near end', '', 'Finish the marked fields'],
 ];
 const prove: Row[] = [
@@ -39,13 +32,8 @@ const map: Row[] = [
 ];
 const place: Row[] = [
   ['Position', '33,41', 'may be one number or two'],
-  ['Position', '95.0, 10', 'lies beyond 90 degrees'],
-  ['Position', '33 61 0 N 37 0 0 W', '61 minutes are more than 59'],
-  ['Position', 'harbour', '"harbour" is no position'],
-  ['Position', '25S 421870 3697420', 'S may mean the southern half'],
   ['Position', '', 'is no position'],
   ['Name', '', 'name must be text of 1 to 60'],
-  ['Ground above sea level', 'high', '"high" is no number'],
   ['Ground above sea level', '99999', /from −430 to 9000 m above sea level/],
 ];
 const path: Row[] = [
@@ -88,7 +76,7 @@ async function linkOf(page: Page, name: string): Promise<string> {
 test('awkward input leads to a sentence, at every field, and never to a dead page', async ({ page }) => {
   const trouble = watchForTrouble(page);
   const rows = [bench, radio, prove, map, place, path, shaft].flat();
-  expect(rows.length).toBeGreaterThanOrEqual(35);
+  expect(rows.length).toBeGreaterThanOrEqual(20);
   await page.goto('/');
   const link = await linkOf(page, 'Gauge hut');
 

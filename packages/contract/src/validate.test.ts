@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { NewLinkBody } from './requests/newLink';
+import { NewPlaceBody } from './requests/place';
 import { LinkPlanBody } from './requests/plan';
 import { HandTestBody } from './requests/test';
 import { MarkBody, MountBody, NewAlignmentBody, TurnBody } from './requests/work';
@@ -79,6 +80,14 @@ describe('what crosses the wire', () => {
     const body = JSON.parse(`{"__proto__": {"polluted": true}, "end": "near", "axis": "tilt", "byDeg": 1}`);
     check(TurnBody, body);
     expect(({} as Record<string, unknown>).polluted).toBeUndefined();
+  });
+
+  it.each([
+    ['name', '', 'name must be text of 1 to 60'],
+    ['groundHeightM', 99_999, 'from −430 to 9000 m above sea level'],
+  ])('refuses a place of %s = %s and says why', (field, value, words) => {
+    const place = { name: 'Mole', latitudeDeg: 33, longitudeDeg: -37, [field]: value };
+    expect(messages(NewPlaceBody, place).join()).toContain(words);
   });
 
   it.each([

@@ -36,6 +36,7 @@ describe('a position typed in one line', () => {
     ['-33,41', 'may be one number or two'],
     ['', 'is no position'],
     ['95.0, 3', 'beyond 90'],
+    ['33 61 0 N 37 0 0 W', '61 minutes are more than 59'],
   ])('%s is refused with a repair', (text, words) => {
     expect(() => parsePosition(text)).toThrow(CoordinateError);
     expect(() => parsePosition(text)).toThrow(words);

@@ -1,5 +1,6 @@
 import type { LinkView } from '@kivram/contract/views/link';
 import type { Model } from '@kivram/core/gear/model';
+import { parseNumber } from '@kivram/core/units/number';
 import { describe, expect, it } from 'vitest';
 import { draftBody, draftChanged, draftErrors, draftOf, draftPlan, isTrying, type PlanDraft } from './planDraft';
 
@@ -92,5 +93,21 @@ describe('a radio plan that is being tried', () => {
       needNearToFarMbps: 'need near to far is missing: it must be a number from 0 to 100000 Mbit/s',
       centreMHz: 'channel is 5: it must be a number from 100 to 100000 MHz',
     });
+  });
+
+  // The field says what cannot be read, the plan what it cannot be; of both, the screen is looked at in the browser.
+  it.each([
+    ['needNearToFarMbps', '-5', 'from 0 to 100000 Mbit/s'],
+    ['needNearToFarMbps', '', 'need near to far is missing'],
+    ['needNearToFarMbps', '1,234', 'could be 1234 or 1.234'],
+    ['needNearToFarMbps', 'many', '"many" is no number'],
+    ['nearConductedDbm', '61', 'from −20 to 60 dBm'],
+    ['wantedMarginDb', '90', 'from 0 to 60 dB'],
+    ['nearCableLossDb', '-1', 'from 0 to 30 dB'],
+    ['nearCableLossDb', '', 'cable loss is missing'],
+  ] as const)('%s typed as "%s"', (field, text, words) => {
+    const said = (): string | undefined => draftErrors(view, draft({ [field]: parseNumber(text) }))[field];
+    if (/number$|could be/.test(words)) expect(said).toThrow(words);
+    else expect(said()).toContain(words);
   });
 });
