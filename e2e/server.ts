@@ -6,6 +6,7 @@ import {
   type BrowserContextOptions,
   type Page,
 } from '@playwright/test';
+import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { stateFolder } from '../scripts/lib/packages.mjs';
@@ -32,6 +33,7 @@ type Server = Awaited<ReturnType<typeof startServer>>;
 /** The servers of a worker: workers do not see what the others do. */
 class Servers {
   private readonly running = new Map<string, { of: string; server: Promise<Server> }>();
+  private readonly lanFolder = join(stateFolder, `browser-lan-${process.pid}`);
 
   async at(over: Over, standinSpeed: number): Promise<Server> {
     const key = JSON.stringify([over, standinSpeed]);
@@ -39,14 +41,19 @@ class Servers {
     if (there) return there.server;
     // Whose turn is over does not come again.
     if (over.of) await this.end(({ of }) => of !== '');
-    const lan = { port: 0, folder: join(stateFolder, `browser-lan-${process.pid}`) };
+    const lan = { port: 0, folder: this.lanFolder };
     const database = copyDatabase(databaseUrl, over.template);
     const server = startServer({ databaseUrl: database, standinSpeed, demo: over.demo, ...(over.isOpen && { lan }) });
     this.running.set(key, { of: over.of, server });
     return server;
   }
 
-  async end(which: (running: { of: string }) => boolean = () => true): Promise<void> {
+  async endAll(): Promise<void> {
+    await this.end(() => true);
+    rmSync(this.lanFolder, { recursive: true, force: true });
+  }
+
+  private async end(which: (running: { of: string }) => boolean): Promise<void> {
     for (const [key, running] of this.running) {
       if (!which(running)) continue;
       this.running.delete(key);
@@ -150,7 +157,7 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
     async ({}, use) => {
       const servers = new Servers();
       await use(servers);
-      await servers.end();
+      await servers.endAll();
     },
     { scope: 'worker' },
   ],
