@@ -6,6 +6,7 @@ import { connect } from './database/connection';
 import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
 import { loadCatalogue, loadDemo } from './demo/load';
+import { keepAliveMs } from './http/keepAlive';
 import { loadLaw } from './services/law';
 import { createLog } from './log';
 import { sealOldPassphrases } from './secrets/sealing';
@@ -42,8 +43,7 @@ async function main(): Promise<void> {
   const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, opening });
   await alignments.resume();
   await memos.refreshAll();
-  // Longer than any pause of a page that asks again and again: an answer on a connection that is being closed would be lost, and told as a server that is gone.
-  const server = createServer({ keepAliveTimeout: 75_000 }, app);
+  const server = createServer({ keepAliveTimeout: keepAliveMs }, app);
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(Number(process.env.KIVRAM_PORT ?? 0), '127.0.0.1', resolve);

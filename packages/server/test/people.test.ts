@@ -332,6 +332,10 @@ describe('the door to the network', () => {
     expect((await lead.post(path, { name: 'Y', role: 'reader' }).set(tokenHeader, 'x')).status).toBe(403);
   });
 
+  it('keeps a line open for longer than a phone is quiet', async () => {
+    expect((await phone().get('/')).headers['keep-alive']).toBe('timeout=75');
+  });
+
   it('is closed unless it was opened', async () => {
     const closed = await startTestServer();
     expect((await closed.get('/api/settings')).body).toMatchObject({ opening: null });

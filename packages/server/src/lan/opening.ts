@@ -4,6 +4,7 @@ import { createServer, type Server } from 'node:https';
 import type { AddressInfo } from 'node:net';
 import { networkInterfaces } from 'node:os';
 import type { Logger } from 'pino';
+import { keepAliveMs } from '../http/keepAlive';
 import { certificateFor, isPrivate, type Certificate } from './certificate';
 
 /** How often it is looked whether this computer has another address now: a laptop moves from network to network, ms. */
@@ -30,7 +31,7 @@ export class Opening {
 
   async listen(app: Express): Promise<void> {
     const { chain, key } = this.certificate;
-    const server = createServer({ cert: chain, key, minVersion: 'TLSv1.2' }, app);
+    const server = createServer({ cert: chain, key, minVersion: 'TLSv1.2', keepAliveTimeout: keepAliveMs }, app);
     this.server = server;
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
