@@ -116,7 +116,7 @@ async function prepare() {
 async function unitStep(env) {
   const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
   const vitest = [bin('vitest'), 'run', ...outputs, ...(plan.unit ?? [])];
-  // The browser takes longer: it goes before, a little, for on a loaded machine more would leave nothing.
+  // The browser takes longer, so it goes first, but by little: on a loaded machine more would leave nothing for these.
   const [program = '', ...args] = runs.browser ? ['nice', '-n', '2', ...vitest, '--maxWorkers=1'] : vitest;
   if (runs.unit) await step('unit', program, args, { env, aside: runs.browser });
 }
