@@ -37,6 +37,8 @@ const slowMs = 50;
 const args = process.argv.slice(2);
 const isAll = args.includes('all');
 const only = Object.keys(benches).find((name) => args.includes(name));
+if (args.length && !isAll && !only)
+  giveUp(`"${args.join(' ')}" is no bench; choose one of ${Object.keys(benches).join(', ')}, or "all"`);
 const rest = isAll ? ['short'] : args.filter((arg) => arg !== only);
 const chosen = Object.entries(benches).filter(([name]) => isAll || !only || only === name);
 const needs = new Set(chosen.flatMap(([, bench]) => bench.needs));
