@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, fuzz, crafted, damage, pairs, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, crafted, damage, pairs, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -16,6 +16,7 @@ import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
 import { flood } from './siege/flood.mjs';
 import { fuzz } from './siege/fuzz.mjs';
+import { holdLines } from './siege/lines.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
 import { takeOverMs, twoServers } from './siege/twoServers.mjs';
@@ -36,6 +37,7 @@ const attacks = {
   migrations,
   servers,
   flood: floodAll,
+  lines,
   fuzz: fuzzAll,
   crafted,
   damage,
@@ -145,6 +147,21 @@ async function floodAll() {
     const told = `${clients} clients without a pause, 50 viewers, 50 taps at once: ${answered} answers, ${refused} told to wait, the slowest after ${slowestS.toFixed(1)} s; ${rate.toFixed(1)} readings a second`;
     note('flood', told, faults);
   });
+}
+
+async function lines() {
+  const folder = join(stateFolder, 'siege', 'lan');
+  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const { child, port, opening } = await startServer({ databaseUrl, demo: false, lan: { port: 0, folder } });
+  try {
+    const count = part(5000);
+    const [door = ''] = opening?.addresses ?? [];
+    const { faults, most, answerMs } = await holdLines({ door, here: `http://127.0.0.1:${port}`, lines: count });
+    const told = `${count} lines opened by one device on the network: ${most} held; at the computer an answer took ${answerMs.toFixed(0)} ms`;
+    note('lines', told, faults);
+  } finally {
+    await stopServer(child);
+  }
 }
 
 async function fuzzAll() {

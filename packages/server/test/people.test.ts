@@ -3,15 +3,15 @@ import type { TimelineView } from '@kivram/contract/views/job';
 import type { PeopleView, SessionView } from '@kivram/contract/views/people';
 import { X509Certificate } from 'node:crypto';
 import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
-import type { AddressInfo } from 'node:net';
+import { connect, type AddressInfo, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import tls from 'node:tls';
 import { pino } from 'pino';
 import request from 'supertest';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { certificateFor, isPrivate, type Certificate } from '../src/lan/certificate';
-import { Opening } from '../src/lan/opening';
+import { mostLinesOfOne, Opening } from '../src/lan/opening';
 import { addPerson, invite, Phone } from './phone';
 import { startTestServer, type TestServer } from './server';
 
@@ -334,6 +334,18 @@ describe('the door to the network', () => {
 
   it('keeps a line open for longer than a phone is quiet', async () => {
     expect((await phone().get('/')).headers['keep-alive']).toBe('timeout=75');
+  });
+
+  it('cuts off a device that opens more lines than any browser does, until it lets go', async () => {
+    const { port } = new URL(opening.view().addresses[0] ?? '');
+    const all = Array.from({ length: mostLinesOfOne + 50 }, () => connect(Number(port), '127.0.0.1'));
+    const isCut = new Set<Socket>();
+    for (const line of all) line.on('error', () => undefined).once('close', () => isCut.add(line));
+    await vi.waitFor(() => expect(isCut.size).toBeGreaterThanOrEqual(50));
+    expect(isCut.size).toBeLessThan(mostLinesOfOne);
+    for (const line of all) line.resetAndDestroy();
+    const { get } = phone();
+    await vi.waitFor(async () => expect((await get('/api/session')).status).toBe(200));
   });
 
   it('is closed unless it was opened', async () => {

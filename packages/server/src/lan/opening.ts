@@ -1,7 +1,7 @@
 import type { NetworkOpening } from '@kivram/contract/views/people';
 import type { Express } from 'express';
 import { createServer, type Server } from 'node:https';
-import type { AddressInfo } from 'node:net';
+import type { AddressInfo, Socket } from 'node:net';
 import { networkInterfaces } from 'node:os';
 import type { Logger } from 'pino';
 import { keepAliveMs } from '../http/keepAlive';
@@ -9,6 +9,15 @@ import { certificateFor, isPrivate, type Certificate } from './certificate';
 
 /** How often it is looked whether this computer has another address now: a laptop moves from network to network, ms. */
 const lookMs = 15_000;
+
+/** Who has opened a line and not shaken hands in this time is gone, ms; Node itself waits two minutes. */
+const handshakeMs = 20_000;
+
+/**
+ * So many lines one device may have open; a browser opens six. More are cut off before anything is read of them: a line is kept for a minute, and who holds thousands
+ * would leave none for others.
+ */
+export const mostLinesOfOne = 200;
 
 /** The door to the local network, opened by choice only: HTTPS on every private address that this computer has. */
 export class Opening {
@@ -31,8 +40,10 @@ export class Opening {
 
   async listen(app: Express): Promise<void> {
     const { chain, key } = this.certificate;
-    const server = createServer({ cert: chain, key, minVersion: 'TLSv1.2', keepAliveTimeout: keepAliveMs }, app);
+    const options = { cert: chain, key, minVersion: 'TLSv1.2', handshakeTimeout: handshakeMs } as const;
+    const server = createServer({ ...options, keepAliveTimeout: keepAliveMs }, app);
     this.server = server;
+    limitLines(server);
     await new Promise<void>((resolve, reject) => {
       server.once('error', reject);
       server.listen(this.wantedPort, '0.0.0.0', resolve);
@@ -77,6 +88,21 @@ export class Opening {
     this.addresses = addresses;
     this.server?.setSecureContext({ cert: this.certificate.chain, key: this.certificate.key });
   }
+}
+
+function limitLines(server: Server): void {
+  const lines = new Map<string, number>();
+  server.on('connection', (line: Socket) => {
+    const from = line.remoteAddress ?? '';
+    const open = lines.get(from) ?? 0;
+    if (open >= mostLinesOfOne) return void line.destroy();
+    lines.set(from, open + 1);
+    line.once('close', () => {
+      const left = (lines.get(from) ?? 1) - 1;
+      if (left) lines.set(from, left);
+      else lines.delete(from);
+    });
+  });
 }
 
 /** The private IPv4 addresses of this computer; of no network but itself, where it is in none. */
