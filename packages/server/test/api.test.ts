@@ -3,8 +3,10 @@ import { changeIdHeader } from '@kivram/contract/routes/route';
 import type { JobMapView, JobView, TimelineView } from '@kivram/contract/views/job';
 import type { LinkView } from '@kivram/contract/views/link';
 import { randomUUID } from 'node:crypto';
+import { EmptyResultError } from 'sequelize';
 import request from 'supertest';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { problemOf } from '../src/http/problem';
 import { startTestServer, type TestServer } from './server';
 
 let server: TestServer;
@@ -341,6 +343,13 @@ describe('the database itself', () => {
 });
 
 describe('the surface', () => {
+  it('tells what is gone in the middle of a request as gone, and not as broken', () => {
+    expect(problemOf(new EmptyResultError('no row'))).toMatchObject({
+      status: 404,
+      detail: expect.stringContaining('may have been removed') as string,
+    });
+  });
+
   it('describes every route in OpenAPI, with the request classes', async () => {
     const { body } = await server.get('/api/openapi.json');
     for (const [name, route] of Object.entries(routes)) {
