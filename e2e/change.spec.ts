@@ -48,6 +48,11 @@ test(
       await dialog.getByRole('button', { name: 'Remove it' }).click();
       await expect(page).toHaveURL(/timeline$/);
       await expect(page.getByText('Removed the link Ice works, north')).toBeVisible();
+      // Who goes back to it is told, and not shown what was read before.
+      await page.goBack();
+      await expect(page.getByRole('alert')).toContainText('There is no such link');
+      await expect(page.getByRole('heading', { name: 'Ice works, north' })).toBeHidden();
+      await page.goForward();
       await page.getByRole('button', { name: 'Bring it back' }).first().click();
       await expect(page.getByText('Brought back the link Ice works, north')).toBeVisible();
       await expect(page.getByText('(brought back since)')).toBeVisible();

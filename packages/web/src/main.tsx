@@ -2,7 +2,7 @@ import 'reflect-metadata';
 import './offline/lostStyles';
 import '@mantine/core/styles.css';
 import './theme.css';
-import { MutationCache, QueryCache, QueryClient } from '@tanstack/react-query';
+import { MutationCache, QueryCache, QueryClient, type Query } from '@tanstack/react-query';
 import { PersistQueryClientProvider } from '@tanstack/react-query-persist-client';
 import { MantineProvider } from '@mantine/core';
 import { StrictMode } from 'react';
@@ -21,8 +21,18 @@ const noticeEnd = (error: Error): void => {
     void queries.invalidateQueries({ queryKey: ['session'] });
 };
 
+/** What the server says is not there, or is none of theirs any more, is not shown from what was read before. */
+const forgetGone = (error: Error, query: Query<unknown, unknown>): void => {
+  if (error instanceof ProblemError && [403, 404].includes(error.problem.status)) query.setState({ data: undefined });
+};
+
 const queries: QueryClient = new QueryClient({
-  queryCache: new QueryCache({ onError: noticeEnd }),
+  queryCache: new QueryCache({
+    onError: (error, query) => {
+      noticeEnd(error);
+      forgetGone(error, query);
+    },
+  }),
   mutationCache: new MutationCache({ onError: noticeEnd }),
   defaultOptions: {
     mutations: { networkMode: 'always' },
