@@ -6,7 +6,7 @@ import { freePort } from '../scripts/lib/cluster.mjs';
 import { choose, dropFile, followTheWords, goToStep, watchForTrouble } from './support';
 
 const test = testOver({ of: 'allSteps' });
-test.use({ standinSpeed: 5 });
+test.use({ standinSpeed: 10 });
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 async function realIperf3(args: string[]): Promise<string> {
