@@ -1,5 +1,4 @@
 import type { BrowserContext, Page } from '@playwright/test';
-import { freePort } from '../scripts/lib/cluster.mjs';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
 import { expectAccessible } from './axe';
@@ -19,8 +18,12 @@ interface Mortal {
 const test = testOver({ of: 'offline' });
 
 const mortalTest = test.extend<{ mortal: Mortal }>({
-  mortal: async ({ standinSpeed }, use) => {
-    const options = { databaseUrl: copyDatabase(databaseUrl, templateName), port: await freePort(), standinSpeed };
+  mortal: async ({ servers, standinSpeed }, use) => {
+    const options = {
+      databaseUrl: copyDatabase(databaseUrl, templateName),
+      port: await servers.nextOwn(),
+      standinSpeed,
+    };
     let server: Server = await startServer(options);
     await use({
       address: `http://127.0.0.1:${options.port}`,

@@ -8,6 +8,7 @@ import {
 } from '@playwright/test';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { steadyPort } from '../scripts/lib/cluster.mjs';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { stateFolder } from '../scripts/lib/packages.mjs';
 import { screensOf, tagAt } from '../scripts/lib/screens.mjs';
@@ -28,24 +29,42 @@ export interface Over {
   isOpen: boolean;
 }
 
+/** The demo, for tests of one name. */
+export const over = (of: string): Over => ({ of, template: templateName, demo: true, isOpen: false });
+
 type Server = Awaited<ReturnType<typeof startServer>>;
 
 /** The servers of a worker: workers do not see what the others do. */
 class Servers {
   private readonly running = new Map<string, { of: string; server: Promise<Server> }>();
   private readonly lanFolder = join(stateFolder, `browser-lan-${process.pid}`);
+  private ownPort: number | undefined;
 
   async at(over: Over, standinSpeed: number): Promise<Server> {
     const key = JSON.stringify([over, standinSpeed]);
     const there = this.running.get(key);
     if (there) return there.server;
-    // Whose turn is over does not come again.
-    if (over.of) await this.end(({ of }) => of !== '');
+    const port = over.of ? await this.nextOwn() : 0;
     const lan = { port: 0, folder: this.lanFolder };
     const database = copyDatabase(databaseUrl, over.template);
-    const server = startServer({ databaseUrl: database, standinSpeed, demo: over.demo, ...(over.isOpen && { lan }) });
+    const server = startServer({
+      databaseUrl: database,
+      port,
+      standinSpeed,
+      demo: over.demo,
+      ...(over.isOpen && { lan }),
+    });
     this.running.set(key, { of: over.of, server });
     return server;
+  }
+
+  /**
+   * Ends the server whose turn is over, which does not come again, and says where the next one listens. That is where the one before did: a browser goes by the
+   * address in what it has kept of a page, and to fetch and compile all of it anew takes three times as long as to open it.
+   */
+  async nextOwn(): Promise<number> {
+    await this.end(({ of }) => of !== '');
+    return (this.ownPort ??= await steadyPort());
   }
 
   async endAll(): Promise<void> {
@@ -62,33 +81,37 @@ class Servers {
   }
 }
 
+/** A browser's memory, with an empty page, by which is taken away what a test has stored, and the page that is handed from test to test. */
+interface Kept {
+  context: BrowserContext;
+  blank: Page;
+  handed?: Page;
+}
+
 /**
- * A browser's memory that outlives a test, and a page in it: what was loaded stays, and what was compiled, which is most of what opening a page takes. What a page has
- * stored does not stay, nor what a test has put before it.
+ * Browsers' memories that outlive a test, one for each kind of device, and a page in each: what was loaded stays, and what was compiled, which is most of what opening
+ * a page takes. What a page has stored does not stay, nor what a test has put before it. The worker that holds the program on a device stays, as on a device of theirs.
  */
 class Memory {
-  private key = '';
-  private context: BrowserContext | undefined;
-  /** an empty page, from which is taken away what others have stored; and a page that is handed from test to test */
-  private blank: Page | undefined;
-  private handed: Page | undefined;
+  private readonly kept = new Map<string, Promise<Kept>>();
 
   constructor(private readonly browser: Browser) {}
 
-  async open(options: BrowserContextOptions): Promise<BrowserContext> {
+  open(options: BrowserContextOptions): Promise<Kept> {
     const key = JSON.stringify(options);
-    if (this.context && key === this.key) return this.context;
-    await this.context?.close();
-    this.key = key;
-    this.context = await this.browser.newContext(options);
-    this.blank = await this.context.newPage();
-    this.handed = undefined;
-    return this.context;
+    const kept = this.kept.get(key) ?? this.begin(options);
+    this.kept.set(key, kept);
+    return kept;
+  }
+
+  private async begin(options: BrowserContextOptions): Promise<Kept> {
+    const context = await this.browser.newContext(options);
+    return { context, blank: await context.newPage() };
   }
 
   /** The page that goes from test to test: a new one takes a process of its own, and compiles anew. A test that puts into a page what nobody can take out opens one itself. */
-  async handOn(context: BrowserContext): Promise<Page> {
-    return (this.handed ??= await context.newPage());
+  async handOn(kept: Kept): Promise<Page> {
+    return (kept.handed ??= await kept.context.newPage());
   }
 
   /** Takes back the page: it leaves what it showed, so that whatever is stored on leaving is stored before it is taken away. */
@@ -100,21 +123,18 @@ class Memory {
   }
 
   /** Closes the page: the next test gets a new one. */
-  async drop(page: Page): Promise<void> {
-    this.handed = undefined;
-    await page.close();
+  async drop(kept: Kept): Promise<void> {
+    await kept.handed?.close();
+    kept.handed = undefined;
   }
 
-  async clear(context: BrowserContext, origin: string): Promise<void> {
-    for (const page of context.pages()) if (page !== this.blank && page !== this.handed) await page.close();
+  async clear({ context, blank, handed }: Kept, origin: string): Promise<void> {
+    await context.setOffline(false);
+    for (const page of context.pages()) if (page !== blank && page !== handed) await page.close();
     await context.clearCookies();
     await context.clearPermissions();
-    if (!this.blank) return;
-    const session = await context.newCDPSession(this.blank);
-    await session.send('Storage.clearDataForOrigin', {
-      origin,
-      storageTypes: 'local_storage,indexeddb,cache_storage,service_workers',
-    });
+    const session = await context.newCDPSession(blank);
+    await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'local_storage,indexeddb' });
     await session.detach();
   }
 }
@@ -129,6 +149,7 @@ interface TestFixtures {
   server: Server | undefined;
   /** where the server of this test listens */
   address: string;
+  kept: Kept;
   screensSeen: undefined;
 }
 
@@ -150,7 +171,7 @@ function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
 
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
 export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; memory: Memory }>({
-  over: [{ of: '', template: templateName, demo: true, isOpen: false }, { option: true }],
+  over: [over(''), { option: true }],
   standinSpeed: [1, { option: true }],
   servers: [
     // oxlint-disable-next-line no-empty-pattern -- there is nothing that it rests on
@@ -167,25 +188,19 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
     use(process.env.KIVRAM_URL ? undefined : await servers.at(over, standinSpeed)),
   address: async ({ server }, use) => use(process.env.KIVRAM_URL ?? `http://127.0.0.1:${server?.port ?? 0}`),
   baseURL: async ({ address }, use) => use(address),
-  context: async ({ memory, browser, baseURL, viewport, hasTouch, locale, contextOptions, serviceWorkers }, use) => {
-    const options = { ...contextOptions, baseURL, viewport, hasTouch, locale, serviceWorkers };
-    if (serviceWorkers === 'allow') {
-      const apart = await browser.newContext(options);
-      await use(apart);
-      return apart.close();
-    }
-    const context = await memory.open(options);
-    await use(context);
-    await memory.clear(context, baseURL ?? '');
+  kept: async ({ memory, baseURL, viewport, hasTouch, locale, contextOptions, serviceWorkers }, use) => {
+    const kept = await memory.open({ ...contextOptions, baseURL, viewport, hasTouch, locale, serviceWorkers });
+    await use(kept);
+    await memory.clear(kept, baseURL ?? '');
   },
-  page: async ({ memory, context, baseURL, viewport, serviceWorkers }, use, info) => {
-    if (serviceWorkers === 'allow') return use(await context.newPage());
-    const page = await memory.handOn(context);
+  context: async ({ kept }, use) => use(kept.context),
+  page: async ({ memory, kept, baseURL, viewport }, use, info) => {
+    const page = await memory.handOn(kept);
     if (viewport) await page.setViewportSize(viewport);
     await use(page);
     // Where a test has failed, or ended its server, nobody knows what the page is left with.
-    if (info.errors.length) await memory.drop(page);
-    else await memory.takeBack(page, baseURL ?? '').catch(() => memory.drop(page));
+    if (info.errors.length) await memory.drop(kept);
+    else await memory.takeBack(page, baseURL ?? '').catch(() => memory.drop(kept));
   },
   screensSeen: [
     async ({ context, browser }, use, info) => {
@@ -215,8 +230,8 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
 });
 
 /** Tests whose data nobody else's tests see. */
-export function testOver(over: Partial<Over> & { of: string }): typeof test {
-  test.use({ over: { template: templateName, demo: true, isOpen: false, ...over } });
+export function testOver({ of, ...rest }: Partial<Over> & { of: string }): typeof test {
+  test.use({ over: { ...over(of), ...rest } });
   return test;
 }
 

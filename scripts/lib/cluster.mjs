@@ -25,6 +25,14 @@ const discreet = [
 /** A port that nobody listens on now. @returns {Promise<number>} */
 export const freePort = () => listenOnce(0);
 
+/** A free port from below those that the system hands out, so that it is still free when whoever listened there starts again. @returns {Promise<number>} */
+export async function steadyPort() {
+  for (;;) {
+    const port = 20_000 + Math.floor(Math.random() * 10_000);
+    if (await isFree(port)) return port;
+  }
+}
+
 /** Whether nobody listens on a port. @param {number} port */
 export const isFree = (port) =>
   listenOnce(port).then(
