@@ -115,6 +115,8 @@ function smallTargets(page: Page): Promise<string[]> {
 
 const overTheEdge = (page: Page) => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
 
+const phone = { width: 390, height: 844 };
+
 /** Compressed script that a screen may load from nothing, without charts and map, kB. */
 const mostKilobytes = 250;
 
@@ -148,7 +150,7 @@ for (const look of looks) {
     await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'dark');
     await note('by night', objections(page, 'colours'));
 
-    await page.setViewportSize({ width: 390, height: 844 });
+    await page.setViewportSize(phone);
     await loaded(page);
     expect(await overTheEdge(page), 'px over the edge, on a phone').toBeLessThanOrEqual(0);
     // What is drawn to scale must not shrink with the screen.
@@ -164,3 +166,41 @@ for (const look of looks) {
     expect(trouble).toEqual([]);
   });
 }
+
+test(
+  'the job and the steps of a link on a phone keep to its width',
+  { tag: ['@bench', '@mount', '@prove', '@radio', '@record'] },
+  async ({ page }) => {
+    await page.setViewportSize(phone);
+    await page.goto('/');
+    await page.getByRole('link', { name: 'Seal cove, bench' }).waitFor();
+    expect(await overTheEdge(page)).toBeLessThanOrEqual(0);
+    await page.getByRole('link', { name: 'Seal cove, bench' }).click();
+    for (const step of ['radio', 'bench', 'mount', 'prove', 'record']) {
+      await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
+      await expect(page.locator('.wire')).toBeVisible();
+      await loaded(page);
+      expect(await overTheEdge(page), step).toBeLessThanOrEqual(0);
+    }
+  },
+);
+
+test(
+  'the map and a path on a phone keep to its width, with letters that can be read',
+  { tag: ['@map', '@path'] },
+  async ({ page }) => {
+    await page.setViewportSize(phone);
+    await page.goto('/');
+    await page.getByRole('link', { name: 'Map', exact: true }).click();
+    await expect(page.locator('.leaflet-tile-loaded').first()).toBeVisible();
+    expect(await overTheEdge(page)).toBeLessThanOrEqual(0);
+    await page.goBack();
+    await page.getByRole('link', { name: 'Beacon shed, path' }).click();
+    const side = page.getByRole('group', { name: /^Side view/ });
+    await expect(side).toBeVisible();
+    expect(await overTheEdge(page)).toBeLessThanOrEqual(0);
+    // It is drawn as wide as a desktop's until it has been measured.
+    const letters = side.locator('text').first();
+    await expect.poll(async () => (await letters.boundingBox())?.height).toBeGreaterThan(10);
+  },
+);
