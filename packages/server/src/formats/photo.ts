@@ -1,6 +1,5 @@
 import { photoHeadBytes, refusePhoto } from '@kivram/contract/photoKinds';
 import exifr from 'exifr';
-import sharp from 'sharp';
 import { ApiProblem } from '../http/apiProblem';
 
 /** A photo as it is kept: two JPEG pictures that carry nothing but the picture, and what the file said of itself. */
@@ -19,6 +18,9 @@ export interface ScaledPhoto {
 const fullPx = 2048;
 const smallPx = 320;
 
+/** What draws pictures is loaded with the first of them: the server starts without. */
+const loadSharp = async () => (await import('sharp')).default;
+
 /** More are in no phone's photo; a small file can claim any number. */
 const mostPixels = 120_000_000;
 
@@ -26,6 +28,7 @@ const mostPixels = 120_000_000;
 export async function scalePhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
   refuseOthers(bytes);
   const told = await toldBy(bytes);
+  const sharp = await loadSharp();
   return inWords(async () => {
     const upright = sharp(bytes, { limitInputPixels: mostPixels, sequentialRead: true, pages: 1 }).rotate();
     const { data, info } = await upright
@@ -45,7 +48,8 @@ function refuseOthers(bytes: Uint8Array): void {
 }
 
 /** What a picture shows in a list. */
-function smallOf(bytes: Uint8Array): Promise<Buffer> {
+async function smallOf(bytes: Uint8Array): Promise<Buffer> {
+  const sharp = await loadSharp();
   return sharp(bytes, { limitInputPixels: mostPixels })
     .resize({ width: smallPx, height: smallPx, fit: 'inside', withoutEnlargement: true })
     .jpeg({ quality: 75 })
@@ -71,6 +75,7 @@ async function inWords<Result>(draw: () => Promise<Result>): Promise<Result> {
  */
 export async function keepPhoto(bytes: Uint8Array): Promise<ScaledPhoto> {
   refuseOthers(bytes);
+  const sharp = await loadSharp();
   const { width = 0, height = 0, orientation = 1 } = await inWords(() => sharp(bytes).metadata());
   const isOurs = isBareJpeg(bytes) && orientation === 1 && Math.max(width, height) <= fullPx;
   if (!isOurs) return scalePhoto(bytes);

@@ -7,7 +7,6 @@ import { commandAnswer } from './devices/commandAnswer';
 import { DeviceError, type LevelDevice } from './devices/device';
 import { httpAnswer } from './devices/httpAnswer';
 import { JsonDevice } from './devices/jsonDevice';
-import { SnmpDevice } from './devices/snmpDevice';
 import { PolledReader } from './polledReader';
 import type { RadioReader, RadioReaders } from './reader';
 import { TypedReader } from './typedReader';
@@ -64,6 +63,8 @@ async function deviceOf(
 ): Promise<LevelDevice> {
   if (way === 'snmp' && snmp) {
     const peer = await RadioRow.findByPk(peerId, { attributes: ['mac'] });
+    // Few radios are read so: the server starts without it.
+    const { SnmpDevice } = await import('./devices/snmpDevice');
     return new SnmpDevice({ access: snmp, secrets, outsideAddress, peerMac: peer?.mac ?? null }, profile);
   }
   if (way === 'http' && http)

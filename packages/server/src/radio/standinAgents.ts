@@ -1,6 +1,5 @@
 import type { StandinAgent } from '@kivram/contract/views/level';
 import type { End } from '@kivram/core/budget/plan';
-import { LevelAgent } from '@kivram/standin/agent/levelAgent';
 import { PoorPath } from '@kivram/standin/agent/poorPath';
 import { randomBytes } from 'node:crypto';
 import type { StandinWorlds } from './standinWorlds';
@@ -40,6 +39,8 @@ export class StandinAgents {
   private async open(linkId: string, end: End): Promise<Answering> {
     const secret = (): string => randomBytes(9).toString('base64url');
     const access = { community: secret(), userName: 'kivram', authPassword: secret(), privPassword: secret() };
+    // Few ask for it: the server starts without.
+    const { LevelAgent } = await import('@kivram/standin/agent/levelAgent');
     const agent = await LevelAgent.start(() => this.worlds.page(linkId, end), access, { everyMs: measuresEveryMs });
     const before = await PoorPath.to(agent.port, path);
     const { lossShare, delayMs } = path;
