@@ -14,8 +14,8 @@ async function realIperf3(args: string[]): Promise<string> {
   const port = String(await freePort());
   const serving = ['-s', '-1', '--forceflush', '-B', '127.0.0.1', '-p', port];
   const listening = spawn('iperf3', serving, { stdio: ['ignore', 'pipe', 'ignore'] });
-  // It says where it listens once it does.
-  await once(listening.stdout, 'data');
+  // It says where it listens once it does, or ends: then the client says why.
+  await Promise.race([once(listening.stdout, 'data'), once(listening, 'exit')]);
   try {
     return execFileSync('iperf3', ['-c', '127.0.0.1', '-p', port, '-t', '1', '-J', ...args], { encoding: 'utf8' });
   } finally {

@@ -1,10 +1,10 @@
 import type { HandsView } from '@kivram/contract/views/link';
 import type { Page } from '@playwright/test';
 import { aimTest, chooseLevel, endAndRead, openAim, pageOf } from './levelSupport';
-import { expect, over } from './server';
+import { demoFor, expect } from './server';
 import { choose, watchForTrouble } from './support';
 
-aimTest.use({ standinSpeed: 3, over: over('levels') });
+aimTest.use({ standinSpeed: 3, over: demoFor('levels') });
 
 const turning = ['search', 'rising', 'past', 'turnBack', 'comeBack', 'moved', 'nextRow'];
 const sides = { azimuth: { '1': 'right', '-1': 'left' }, tilt: { '1': 'up', '-1': 'down' } } as const;

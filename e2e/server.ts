@@ -29,8 +29,8 @@ export interface Over {
   isOpen: boolean;
 }
 
-/** The demo, for tests of one name. */
-export const over = (of: string): Over => ({ of, template: templateName, demo: true, isOpen: false });
+/** The demo, for the tests that are named here. */
+export const demoFor = (of: string): Over => ({ of, template: templateName, demo: true, isOpen: false });
 
 type Server = Awaited<ReturnType<typeof startServer>>;
 
@@ -81,7 +81,7 @@ class Servers {
   }
 }
 
-/** A browser's memory, with an empty page, by which is taken away what a test has stored, and the page that is handed from test to test. */
+/** A browser's memory; an empty page, to take away from there what a test has stored; and the page that is handed from test to test. */
 interface Kept {
   context: BrowserContext;
   blank: Page;
@@ -90,7 +90,7 @@ interface Kept {
 
 /**
  * Browsers' memories that outlive a test, one for each kind of device, and a page in each: what was loaded stays, and what was compiled, which is most of what opening
- * a page takes. What a page has stored does not stay, nor what a test has put before it. The worker that holds the program on a device stays, as on a device of theirs.
+ * a page takes. What a page has stored does not stay, nor what a test has put before it. A service worker does stay, as on anybody's phone.
  */
 class Memory {
   private readonly kept = new Map<string, Promise<Kept>>();
@@ -171,7 +171,7 @@ function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
 
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
 export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; memory: Memory }>({
-  over: [over(''), { option: true }],
+  over: [demoFor(''), { option: true }],
   standinSpeed: [1, { option: true }],
   servers: [
     // oxlint-disable-next-line no-empty-pattern -- there is nothing that it rests on
@@ -231,7 +231,7 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
 
 /** Tests whose data nobody else's tests see. */
 export function testOver({ of, ...rest }: Partial<Over> & { of: string }): typeof test {
-  test.use({ over: { ...over(of), ...rest } });
+  test.use({ over: { ...demoFor(of), ...rest } });
   return test;
 }
 
