@@ -52,6 +52,7 @@ test(
       await page.goBack();
       await expect(page.getByRole('alert')).toContainText('There is no such link');
       await expect(page.getByRole('heading', { name: 'Ice works, north' })).toBeHidden();
+      await expect(page.getByRole('link', { name: 'All jobs' })).toHaveAttribute('href', '/jobs');
       await page.goForward();
       await page.getByRole('button', { name: 'Bring it back' }).first().click();
       await expect(page.getByText('Brought back the link Ice works, north')).toBeVisible();

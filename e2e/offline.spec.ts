@@ -1,4 +1,5 @@
 import type { BrowserContext, Page } from '@playwright/test';
+import { randomUUID } from 'node:crypto';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
 import { expectAccessible } from './axe';
@@ -248,6 +249,26 @@ test(
     await expect(page.getByText('Nothing waits')).toBeVisible();
     await office.reload();
     await expect(field(office)).toHaveValue('Written on the crane');
+
+    // What is changed of something that is gone can be read before it is given up.
+    await toStep(page, 'Quay crane', 'mount');
+    await context.setOffline(true);
+    await field(page).fill('Written on a link that is gone');
+    await save(page).click();
+    await expect(waitingCount(page)).toContainText('1 waiting');
+    const link = `/api${/[/]links[/][^/]+/.exec(page.url())?.[0] ?? ''}`;
+    const {
+      link: { version },
+    } = (await (await office.request.get(link)).json()) as { link: { version: number } };
+    const headers = { 'idempotency-key': randomUUID(), origin: address };
+    expect((await office.request.delete(`${link}?version=${version}`, { headers })).status()).toBe(200);
+    await context.setOffline(false);
+    await expect(waitingCount(page)).toContainText('look');
+    await waitingCount(page).click();
+    await expect(clash).toContainText('There is no such radio');
+    await expect(clash.getByRole('row', { name: /note/ })).toContainText('Written on a link that is gone');
+    await clash.getByRole('button', { name: 'Give it up' }).click();
+    await expect(page.getByText('Nothing waits')).toBeVisible();
     await other.close();
   },
 );

@@ -11,6 +11,7 @@ import { useNavigate, useParams } from 'react-router';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
 import { countries, countryFilter } from './countries';
@@ -22,7 +23,7 @@ export function AboutJobScreen() {
   const { jobId = '' } = useParams();
   const job = useJob(jobId);
   const may = useMay(jobId);
-  if (!job.data) return job.error ? <Problem error={job.error} /> : <p className="soft">Reading the job</p>;
+  if (!job.data) return job.error ? <NotShown error={job.error} /> : <p className="soft">Reading the job</p>;
   const { name, customer } = job.data.job;
   return (
     <>

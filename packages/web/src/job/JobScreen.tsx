@@ -9,7 +9,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { Figure, Length } from '../parts/Figure';
-import { Problem } from '../parts/Problem';
+import { NotShown } from '../parts/NotShown';
 import { Rate } from '../parts/Rate';
 import { StateMark, StateShape, stateWord } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
@@ -34,7 +34,7 @@ export function JobScreen() {
     m: () => void navigate(`/jobs/${jobId}/map`),
   });
   const error = (!job.data && job.error) || (!list.data && list.error);
-  if (error) return <Problem error={error} />;
+  if (error) return <NotShown error={error} />;
   if (!job.data || !list.data) return <p className="soft">Reading the job</p>;
   const { links, total, all, wrong, next } = list.data;
   return (

@@ -12,6 +12,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJob, useJobMap, useLink, useJobLaw, useModels } from '../queries';
@@ -36,7 +37,7 @@ export function NewLinkScreen() {
   const noted = useJobLaw(jobId);
   const model = useLink(like);
   const error = job.error ?? map.error ?? models.error ?? noted.error ?? (like ? model.error : null);
-  if (error) return <Problem error={error} />;
+  if (error) return <NotShown error={error} />;
   if (!job.data || !map.data || !models.data || !noted.data || (like && !model.data))
     return <p className="soft">Reading the job</p>;
   const start: LinkForm = hub

@@ -4,6 +4,7 @@ import { momentText } from '@kivram/core/units/moment';
 import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { Link, useParams } from 'react-router';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { useChange, useJob, useJobMap, useJobTimeline } from '../queries';
 import { JobTabs } from './JobTabs';
@@ -16,7 +17,7 @@ export function TimelineScreen() {
   const map = useJobMap(jobId);
   const timeline = useJobTimeline(jobId);
   if (!job.data || !timeline.data)
-    return job.error ? <Problem error={job.error} /> : <p className="soft">Reading the timeline</p>;
+    return job.error ? <NotShown error={job.error} /> : <p className="soft">Reading the timeline</p>;
   const { events, crew } = timeline.data;
   const who = new Map(crew.map(({ id, name }) => [id, name]));
   const links = new Map(map.data?.links.map(({ id, name }) => [id, name]));

@@ -5,7 +5,7 @@ import { useParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
 import { widthText } from '../parts/channelText';
 import { typeset } from '../parts/Figure';
-import { Problem } from '../parts/Problem';
+import { NotShown } from '../parts/NotShown';
 import { useJob, useJobLaw } from '../queries';
 import { Licences } from './Licences';
 import { LocalRules } from './LocalRules';
@@ -17,7 +17,7 @@ export function LawScreen() {
   const job = useJob(jobId);
   const law = useJobLaw(jobId);
   const error = job.error ?? law.error;
-  if (!job.data || !law.data) return error ? <Problem error={error} /> : <p className="soft">Reading the law</p>;
+  if (!job.data || !law.data) return error ? <NotShown error={error} /> : <p className="soft">Reading the law</p>;
   const { name, customer, country } = job.data.job;
   return (
     <>

@@ -3,7 +3,7 @@ import type { LinkView } from '@kivram/contract/views/link';
 import { useSyncExternalStore } from 'react';
 import { Link, Outlet, useLocation, useNavigate, useOutletContext, useParams } from 'react-router';
 import { drafts } from '../drafts/drafts';
-import { Problem } from '../parts/Problem';
+import { NotShown } from '../parts/NotShown';
 import { StateMark } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
 import { useLink, useMay } from '../queries';
@@ -24,7 +24,7 @@ export function LinkLayout() {
     ...Object.fromEntries(steps.map((step, i) => [String(i + 1), () => void navigate(`/links/${linkId}/${step}`)])),
     j: () => view && void navigate(`/jobs/${view.link.jobId}`),
   });
-  if (link.error && !view) return <Problem error={link.error} />;
+  if (link.error && !view) return <NotShown error={link.error} />;
   if (!view) return <p className="soft">Reading the link</p>;
   return (
     <>

@@ -10,6 +10,7 @@ import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
 import { call, ProblemError } from '../api';
 import { Length } from '../parts/Figure';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newObstacle } from '../path/newObstacle';
@@ -60,7 +61,7 @@ export function MapScreen() {
   const job = useJob(jobId);
   const map = useJobMap(jobId);
   const error = (!job.data && job.error) || (!map.data && map.error);
-  if (error) return <Problem error={error} />;
+  if (error) return <NotShown error={error} />;
   if (!job.data || !map.data) return <p className="soft">Reading the job</p>;
   return <Workplace key={asked} job={{ ...job.data, ...map.data }} />;
 }

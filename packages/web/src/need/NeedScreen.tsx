@@ -9,6 +9,7 @@ import { drafts } from '../drafts/drafts';
 import { JobTabs } from '../job/JobTabs';
 import { Figure, typeset } from '../parts/Figure';
 import { Working } from '../parts/Only';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
@@ -24,7 +25,7 @@ export function NeedScreen() {
   const job = useJob(jobId);
   const needs = useNeeds(jobId);
   const error = job.error ?? needs.error;
-  if (!job.data || !needs.data) return error ? <Problem error={error} /> : <p className="soft">Reading the needs</p>;
+  if (!job.data || !needs.data) return error ? <NotShown error={error} /> : <p className="soft">Reading the needs</p>;
   const { name, customer } = job.data.job;
   return (
     <>

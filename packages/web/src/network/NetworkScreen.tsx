@@ -11,6 +11,7 @@ import { useDraft } from '../drafts/useDraft';
 import { JobTabs } from '../job/JobTabs';
 import { NumberField } from '../parts/NumberField';
 import { PlainSelect } from '../parts/PlainSelect';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { sendThen, useChange, useJob, useJobMap, useMay } from '../queries';
@@ -25,7 +26,7 @@ export function NetworkScreen() {
   const job = useJob(jobId);
   const map = useJobMap(jobId);
   const error = (!job.data && job.error) || (!map.data && map.error);
-  if (error) return <Problem error={error} />;
+  if (error) return <NotShown error={error} />;
   if (!job.data || !map.data) return <p className="soft">Reading the network</p>;
   return <NetworkForms job={job.data} places={map.data.places} />;
 }

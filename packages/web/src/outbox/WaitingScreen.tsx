@@ -24,14 +24,18 @@ export function WaitingScreen() {
   return (
     <>
       <h1>Waiting on this device</h1>
-      <p className="soft">
-        {waiting.length
-          ? 'These changes are kept in this browser. They are sent by themselves, each once, as soon as the server answers.'
-          : 'Nothing waits: everything that was changed here is with the server.'}
-      </p>
+      {!waiting.length && <p className="soft">Nothing waits: everything that was changed here is with the server.</p>}
+      {refused.length > 0 && (
+        <p className="soft">The server did not take this. It is kept in this browser until you decide.</p>
+      )}
       {refused.map((change) => (
         <Refused key={change.id} change={change} onDecided={sendNow} />
       ))}
+      {others.length > 0 && (
+        <p className="soft">
+          These changes are kept in this browser. They are sent by themselves, each once, as soon as the server answers.
+        </p>
+      )}
       {others.length > 0 && (
         <ul className="plain">
           {others.map((change) => (
@@ -65,9 +69,10 @@ export function WaitingScreen() {
 /** What was refused: because somebody else was faster, with both versions, or for what it says. */
 function Refused({ change, onDecided }: { change: Waiting; onDecided(): void }) {
   const current = change.problem?.current;
-  const fields = Object.keys(change.body ?? {}).filter(
-    (field) =>
-      field !== 'version' && current && JSON.stringify(current[field]) !== JSON.stringify(change.body?.[field]),
+  const fields = Object.keys(change.body ?? {}).filter((field) =>
+    current
+      ? field !== 'version' && JSON.stringify(current[field]) !== JSON.stringify(change.body?.[field])
+      : isTyped(field, change.body?.[field]),
   );
   const insist = (): void => void outbox.insist(change, newId()).then(onDecided);
   return (
@@ -78,14 +83,14 @@ function Refused({ change, onDecided }: { change: Waiting; onDecided(): void }) 
       <Problem
         error={change.problem && new Error(current ? clashWords(change.problem.detail) : change.problem.detail)}
       />
-      {current && (
+      {(current || fields.length > 0) && (
         <div className="scroll">
           <table className="ruled">
             <thead>
               <tr>
                 <th />
                 <th>Changed here</th>
-                <th>As it is with the server now</th>
+                {current && <th>As it is with the server now</th>}
               </tr>
             </thead>
             <tbody>
@@ -93,7 +98,7 @@ function Refused({ change, onDecided }: { change: Waiting; onDecided(): void }) 
                 <tr key={field}>
                   <th scope="row">{nameOfField(field)}</th>
                   <td>{valueText(field, change.body?.[field])}</td>
-                  <td>{valueText(field, current[field])}</td>
+                  {current && <td>{valueText(field, current[field])}</td>}
                 </tr>
               ))}
             </tbody>
@@ -123,9 +128,16 @@ function nameOf({ route }: Waiting): string {
   return later.charAt(0).toUpperCase() + later.slice(1);
 }
 
+const texted = ['name', 'purpose', 'company', 'note', 'caption'];
+
+/** Whether a person typed it: words or a number, to be read before it is given up. */
+const isTyped = (field: string, value: unknown): boolean =>
+  field !== 'version' &&
+  (typeof value === 'number' || (texted.includes(field) && typeof value === 'string' && !!value));
+
 /** What a change says, as far as one line can tell it. */
 function wordsOf({ body, file }: Waiting): string {
-  const texts = ['name', 'purpose', 'note', 'caption'].flatMap((field) => {
+  const texts = texted.flatMap((field) => {
     const text = body?.[field];
     return typeof text === 'string' && text ? text : [];
   });

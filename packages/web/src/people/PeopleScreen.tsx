@@ -9,6 +9,7 @@ import { useParams } from 'react-router';
 import { call } from '../api';
 import { JobTabs } from '../job/JobTabs';
 import { PlainSelect } from '../parts/PlainSelect';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useJob, useMay, useServerSettings } from '../queries';
 import './people.css';
@@ -28,7 +29,7 @@ export function PeopleScreen() {
   const job = useJob(jobId);
   const may = useMay(jobId);
   const people = useQuery({ queryKey: ['job', jobId, 'people'], queryFn: () => call(routes.people, { jobId }) });
-  if (!job.data) return job.error ? <Problem error={job.error} /> : <p className="soft">Reading the people</p>;
+  if (!job.data) return job.error ? <NotShown error={job.error} /> : <p className="soft">Reading the people</p>;
   const { name, customer } = job.data.job;
   const all = people.data?.people ?? [];
   const left = all.filter((person) => person.leftAt);

@@ -9,6 +9,7 @@ import { FormClash } from '../drafts/Clash';
 import { drafts } from '../drafts/drafts';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { JobTabs } from '../job/JobTabs';
+import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { sendThen, useChange, useJob, useMay } from '../queries';
 import { PhotoStrip } from './PhotoStrip';
@@ -21,7 +22,7 @@ export function VisitsScreen() {
   const job = useJob(jobId);
   const visits = useVisits(jobId);
   const may = useMay(jobId);
-  if (!job.data) return job.error ? <Problem error={job.error} /> : <p className="soft">Reading the visits</p>;
+  if (!job.data) return job.error ? <NotShown error={job.error} /> : <p className="soft">Reading the visits</p>;
   const { name, customer } = job.data.job;
   const who = new Map(visits.shown.crew.map((member) => [member.id, member.name]));
   return (
