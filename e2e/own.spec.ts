@@ -9,6 +9,13 @@ const test = testOver({ of: 'own', template: 'template0', demo: false });
 
 const group = (page: Page, name: string) => page.getByRole('group', { name, exact: true });
 
+/** Goes on to stations of a hub once the link that was planned last is on the screen: what was read before is shown until then, and moves from under a press. */
+async function planAnother(page: Page, last: string): Promise<void> {
+  await expect(page.getByText(last, { exact: true })).toBeVisible();
+  await page.getByRole('link', { name: 'Plan a new link' }).click();
+  await page.getByText('a hub with stations', { exact: true }).click();
+}
+
 /** What a person types of a station of a hub. */
 async function typeStation(page: Page, number: number, name: string, position: string): Promise<void> {
   const station = group(page, `Station ${number}`);
@@ -118,8 +125,7 @@ test(
       await expect(page).toHaveURL(/path$/);
 
       await page.goto('/');
-      await page.getByRole('link', { name: 'Plan a new link' }).click();
-      await page.getByText('a hub with stations', { exact: true }).click();
+      await planAnother(page, 'To the pump');
       await choose(group(page, 'The hub'), 'Place', 'Farm house');
       await choose(group(page, 'The hub'), 'Model', /M 16/);
       await choose(group(page, 'Station 1'), 'Model', /M 16/);
@@ -132,8 +138,7 @@ test(
       await expectAccessible(page);
       await page.getByRole('button', { name: 'Plan these 2 links' }).click();
 
-      await page.getByRole('link', { name: 'Plan a new link' }).click();
-      await page.getByText('a hub with stations', { exact: true }).click();
+      await planAnother(page, 'To the Byre');
       await choose(group(page, 'The hub'), 'Place', /the radio at Farm house, on 5510/);
       await choose(group(page, 'Station 1'), 'Model', /M 16/);
       await typeStation(page, 1, 'Shed', '38.714, -9.1385');

@@ -5,6 +5,7 @@ import {
   type BrowserContext,
   type BrowserContextOptions,
   type Page,
+  type Request,
 } from '@playwright/test';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
@@ -169,6 +170,31 @@ function noteScreens(context: BrowserContext, seen: Set<string>): () => void {
   return () => context.off('page', watch);
 }
 
+/** @returns what a page has asked for and not got yet */
+function noteRequests(page: Page): Set<Request> {
+  const waitedFor = new Set<Request>();
+  page.on('request', (request) => waitedFor.add(request));
+  page.on('requestfinished', (request) => waitedFor.delete(request));
+  page.on('requestfailed', (request) => waitedFor.delete(request));
+  return waitedFor;
+}
+
+/** What a failed test leaves on the screen, so that a failure that does not come again can be understood from what is printed. */
+async function sayWhatItShows(page: Page, waitedFor: Set<Request>, title: string): Promise<void> {
+  const shown = await page
+    .locator('body')
+    .innerText({ timeout: 10_000 })
+    .catch((error: unknown) => `nothing that can be read: ${String(error)}`);
+  const waits = [...waitedFor].map((request) => `${request.method()} ${request.url()}`);
+  console.error(
+    [
+      `When "${title}" failed, ${page.url()} showed:`,
+      shown.slice(0, 3000),
+      `It waited for: ${waits.join(', ') || 'nothing'}`,
+    ].join('\n'),
+  );
+}
+
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */
 export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; memory: Memory }>({
   over: [demoFor(''), { option: true }],
@@ -197,7 +223,9 @@ export const test = base.extend<TestOptions & TestFixtures, { servers: Servers; 
   page: async ({ memory, kept, baseURL, viewport }, use, info) => {
     const page = await memory.handOn(kept);
     if (viewport) await page.setViewportSize(viewport);
+    const waitedFor = noteRequests(page);
     await use(page);
+    if (info.errors.length) await sayWhatItShows(page, waitedFor, info.title);
     // Where a test has failed, or ended its server, nobody knows what the page is left with.
     if (info.errors.length) await memory.drop(kept);
     else await memory.takeBack(page, baseURL ?? '').catch(() => memory.drop(kept));
