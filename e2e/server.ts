@@ -186,13 +186,12 @@ async function sayWhatItShows(page: Page, waitedFor: Set<Request>, title: string
     .innerText({ timeout: 10_000 })
     .catch((error: unknown) => `nothing that can be read: ${String(error)}`);
   const waits = [...waitedFor].map((request) => `${request.method()} ${request.url()}`);
-  console.error(
-    [
-      `When "${title}" failed, ${page.url()} showed:`,
-      shown.slice(0, 3000),
-      `It waited for: ${waits.join(', ') || 'nothing'}`,
-    ].join('\n'),
-  );
+  const lines = [
+    `When "${title}" failed, ${page.url()} showed:`,
+    shown.slice(0, 3000),
+    `It waited for: ${waits.join(', ') || 'nothing'}`,
+  ];
+  process.stderr.write(`${lines.join('\n')}\n`);
 }
 
 /** A test of the interface. `npm test -- changed` goes by its tags: they are the screens that it is about. One that goes through most screens has none. */

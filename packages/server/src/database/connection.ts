@@ -1,4 +1,5 @@
-import { Sequelize } from 'sequelize';
+import pg from 'pg';
+import { Sequelize, type Options } from 'sequelize';
 import { initModels } from './models';
 
 interface ConnectOptions {
@@ -11,10 +12,31 @@ interface ConnectOptions {
 /** A connection that nobody uses is kept so long, ms: to open one takes longer than most of what is asked over it, and people pause between two presses. */
 export const keptIdleMs = 600_000;
 
+/**
+ * A connection that may break at any moment. Sequelize begins to hear of that a moment after the connection is there; a database that dies in this moment would take
+ * the server with it, since nobody hears the error.
+ */
+class Client extends pg.Client {
+  constructor(config?: pg.ClientConfig) {
+    super(config);
+    // Sequelize's own mark of a connection that is not used any more.
+    this.on('error', () => Object.assign(this, { _invalid: true }));
+  }
+}
+
+/** Opens connections to a database without its models: for whoever needs some apart from the rest. Statements are never logged. */
+export function openDatabase(databaseUrl: string, options: Options): Sequelize {
+  return new Sequelize(databaseUrl, {
+    logging: false,
+    ...options,
+    dialect: 'postgres',
+    dialectModule: { Client, types: pg.types },
+  });
+}
+
 /** Opens the database. The address carries the password, so it is never logged; nor are statements. */
 export function connect(databaseUrl: string, { connections = 8, count }: ConnectOptions = {}): Sequelize {
-  const sequelize = new Sequelize(databaseUrl, {
-    dialect: 'postgres',
+  const sequelize = openDatabase(databaseUrl, {
     logging: count ? () => count() : false,
     define: { underscored: true, timestamps: false, freezeTableName: true },
     pool: { max: connections, idle: keptIdleMs },

@@ -1,4 +1,5 @@
-import { Sequelize, type Transaction } from 'sequelize';
+import type { Sequelize, Transaction } from 'sequelize';
+import { keptIdleMs, openDatabase } from './connection';
 
 /** Work that only one server of a database does at a time, each under a number that no other program uses for a lock of its own there. */
 const numbers = { migrations: 471_100, partitions: 471_101, firstData: 471_102 };
@@ -11,7 +12,7 @@ export async function advisoryLock(sequelize: Sequelize, work: Work, transaction
 
 /** Does work that has transactions of its own while no other server does it. The lock has a connection of its own, and goes with it. */
 export async function whileLocked<T>(databaseUrl: string, work: Work, task: () => Promise<T>): Promise<T> {
-  const holder = new Sequelize(databaseUrl, { dialect: 'postgres', logging: false, pool: { max: 1, idle: 600_000 } });
+  const holder = openDatabase(databaseUrl, { pool: { max: 1, idle: keptIdleMs } });
   try {
     return await holder.transaction(async (transaction) => {
       await advisoryLock(holder, work, transaction);

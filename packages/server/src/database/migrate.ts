@@ -1,4 +1,5 @@
-import { QueryTypes, Sequelize } from 'sequelize';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { keptIdleMs, openDatabase } from './connection';
 import { advisoryLock } from './locks';
 import * as first from './migrations/0001-first';
 import * as terrain from './migrations/0002-terrain';
@@ -39,11 +40,7 @@ const migrations = [
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
 export async function migrate(databaseUrl: string): Promise<void> {
   // One connection, so that everything happens in its one transaction.
-  const sequelize = new Sequelize(databaseUrl, {
-    dialect: 'postgres',
-    logging: false,
-    pool: { max: 1, idle: 600_000 },
-  });
+  const sequelize = openDatabase(databaseUrl, { pool: { max: 1, idle: keptIdleMs } });
   try {
     await sequelize.query('BEGIN');
     await advisoryLock(sequelize, 'migrations');

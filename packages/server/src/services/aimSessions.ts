@@ -5,8 +5,8 @@ import type { MarkBody, NewAlignmentBody } from '@kivram/contract/requests/work'
 import type { AimEvent, AlignmentSummary, Present, Tap } from '@kivram/contract/views/alignment';
 import type { LevelTableResult } from '@kivram/contract/views/level';
 import type { Logger } from 'pino';
-import { QueryTypes, Sequelize } from 'sequelize';
-import { addressOf, keptIdleMs } from '../database/connection';
+import { QueryTypes, type Sequelize } from 'sequelize';
+import { addressOf, keptIdleMs, openDatabase } from '../database/connection';
 import { isDatabaseGone, isDiskFull } from '../database/errors';
 import { AlignmentRow } from '../database/models/alignment';
 import { ensureComingPartitions } from '../database/readingPartition';
@@ -61,9 +61,7 @@ export class AimSessions {
     private readonly readers: RadioReaders,
     private readonly log: Logger,
   ) {
-    this.own = new Sequelize(addressOf(sequelize), {
-      dialect: 'postgres',
-      logging: false,
+    this.own = openDatabase(addressOf(sequelize), {
       pool: { max: connections, acquire: 10_000, idle: keptIdleMs },
       // A statement that waits longer than a few readings take is of no use to whoever aims.
       dialectOptions: { statement_timeout: 5000, lock_timeout: 2000 },
