@@ -120,13 +120,17 @@ const phone = { width: 390, height: 844 };
 /** Compressed script that a screen may load from nothing, without charts and map, kB. */
 const mostKilobytes = 250;
 
-/** Compressed script that this page has loaded, kB. */
+/** Files that it may come in: each is asked for, over a phone's network. */
+const mostFiles = 30;
+
+/** Script that this page has loaded: compressed, kB, and in how many files. */
 const scriptOf = (page: Page) =>
-  page.evaluate(() =>
-    (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
-      .filter((entry) => new URL(entry.name).pathname.endsWith('.js'))
-      .reduce((sum, entry) => sum + entry.encodedBodySize / 1000, 0),
-  );
+  page.evaluate(() => {
+    const scripts = (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((entry) =>
+      new URL(entry.name).pathname.endsWith('.js'),
+    );
+    return { files: scripts.length, kilobytes: scripts.reduce((sum, entry) => sum + entry.encodedBodySize / 1000, 0) };
+  });
 
 // They change nothing, and any worker may take any of them.
 test.describe.configure({ mode: 'parallel' });
@@ -141,9 +145,10 @@ for (const look of looks) {
 
     await open(page, address);
     await expect(page.locator('html')).toHaveAttribute('data-mantine-color-scheme', 'light');
-    const kilobytes = await scriptOf(page);
+    const { files, kilobytes } = await scriptOf(page);
     expect(kilobytes).toBeGreaterThan(10);
     if (!look.heavy) expect(kilobytes).toBeLessThan(mostKilobytes);
+    expect(files, 'script in files').toBeLessThan(mostFiles);
     expect(await overTheEdge(page), 'px over the edge, wide').toBeLessThanOrEqual(0);
     await note('by day', objections(page, 'all'));
     await page.getByRole('button', { name: 'day', exact: true }).click();

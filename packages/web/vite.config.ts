@@ -5,6 +5,9 @@ import { defineConfig } from 'vite';
 import { compression } from 'vite-plugin-compression2';
 import { VitePWA } from 'vite-plugin-pwa';
 
+/** Large, and of few screens: charts, the map, and what positions and terrain files are read with. */
+const heavy = /node_modules\/(echarts|zrender|leaflet|@?react-leaflet|proj4|geotiff|tslib)\//;
+
 export default defineConfig({
   root: import.meta.dirname,
   plugins: [
@@ -62,5 +65,14 @@ export default defineConfig({
     assetsInlineLimit: 0,
     manifest: true,
     chunkSizeWarningLimit: 600,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          // What ten screens or more share comes as one file. In files of their own, as it would be cut by itself, a screen asked for fifty, and to ask took a fifth of the
+          // time that it needs to open; with fewer sharers each screen would bring much that it has no use for.
+          groups: [{ name: 'common', minShareCount: 10, test: (id) => !heavy.test(id) }],
+        },
+      },
+    },
   },
 });

@@ -16,7 +16,7 @@ export const router = createBrowserRouter([
         errorElement: <RouteProblem />,
         hydrateFallbackElement: <p className="soft">Loading</p>,
         children: [
-          { index: true, lazy: screen(async () => (await import('./job/JobsScreen')).OnlyJobScreen) },
+          { index: true, lazy: screen(async () => (await import('./job/StartScreen')).StartScreen) },
           { path: 'jobs', lazy: screen(async () => (await import('./job/JobsScreen')).JobsScreen) },
           {
             path: 'catalogue',

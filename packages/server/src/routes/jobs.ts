@@ -1,4 +1,4 @@
-import { jobFileLimits } from '@kivram/contract/jobDocument/document';
+import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
 import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
 import { QueryTypes, type Sequelize } from 'sequelize';

@@ -1,4 +1,4 @@
-import { jobFileLimits } from '@kivram/contract/jobDocument/document';
+import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
 import { Tokenizer, TokenParser, TokenType } from '@streamparser/json';
 import { createReadStream } from 'node:fs';
 import { ApiProblem } from '../../http/apiProblem';

@@ -1,5 +1,6 @@
 import { ReadingRecord } from '@kivram/contract/jobDocument/alignment';
-import { jobFileLimits, JobDocument } from '@kivram/contract/jobDocument/document';
+import { JobDocument } from '@kivram/contract/jobDocument/document';
+import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
 import { PhotoRecord } from '@kivram/contract/jobDocument/photo';
 import type { FieldError } from '@kivram/contract/problem';
 import { check, mostErrors } from '@kivram/contract/validate';
