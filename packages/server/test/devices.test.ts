@@ -1,8 +1,11 @@
 import { LevelAgent } from '@kivram/standin/agent/levelAgent';
 import { PoorPath } from '@kivram/standin/agent/poorPath';
-import { createServer, type Server } from 'node:http';
 import { once } from 'node:events';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { commandAnswer } from '../src/radio/devices/commandAnswer';
 import { httpAnswer } from '../src/radio/devices/httpAnswer';
@@ -217,18 +220,34 @@ describe('an address that answers JSON', () => {
 });
 
 describe('a command of this computer', () => {
+  const run = (program: string, lines: string[] = [], mostMs?: number) =>
+    commandAnswer({ program, arguments: lines.join('\n') }, mostMs);
+
   it('is run without a shell, and knows nothing of the server', async () => {
     process.env.KIVRAM_TEST_SECRET = 'sealed';
-    const run = (...lines: string[]) => commandAnswer({ program: process.execPath, arguments: lines.join('\n') });
-    expect(
-      await run('-e', 'console.log(JSON.stringify({ level: -55, env: process.env.KIVRAM_TEST_SECRET ?? null }))'),
-    ).toBe('{"level":-55,"env":null}\n');
-    expect(await run('-e', 'console.log(process.argv[1])', '$(id); "two words"')).toContain('$(id); "two words"');
-    await expect(run('-e', 'console.error("no radio"); process.exit(3)')).rejects.toThrow('ended with 3: no radio');
-    await expect(commandAnswer({ program: '/no/such/program', arguments: '' })).rejects.toThrow(
-      'is not on this computer',
-    );
+    const known = await run('env');
+    expect(known).toContain('PATH=');
+    expect(known).not.toContain('KIVRAM');
     delete process.env.KIVRAM_TEST_SECRET;
+    expect(await run('printf', ['%s', '$(id); "two words"'])).toBe('$(id); "two words"');
+    await expect(run('sh', ['-c', 'echo no radio >&2; exit 3'])).rejects.toThrow('ended with 3: no radio');
+    await expect(run('/no/such/program')).rejects.toThrow('is not on this computer');
+  });
+
+  it('is ended when it takes too long, also where something that it has started goes on', async () => {
+    await expect(run('sleep', ['5'], 50)).rejects.toThrow('took more than 0.05 s');
+    await expect(run('sh', ['-c', 'sleep 5 & sleep 5'], 50)).rejects.toThrow('took more than 0.05 s');
+  });
+
+  it('is heard where it was in time and this program was not', async () => {
+    const file = join(tmpdir(), `kivram-command-${process.pid}`);
+    const answer = run('sh', ['-c', 'echo $$ > "$1" && printf "%s" -58', 'sh', file], 50);
+    const pause = (): unknown => Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 60);
+    // This program hears nothing before the command has ended (Z in proc(5)), nor before its time is over.
+    do pause();
+    while (!existsSync(file) || !/\) Z/.test(readFileSync(`/proc/${readFileSync(file, 'utf8').trim()}/stat`, 'utf8')));
+    rmSync(file);
+    expect(await answer).toBe('-58');
   });
 });
 
