@@ -26,12 +26,16 @@ class Client extends pg.Client {
 
 /** Opens connections to a database without its models: for whoever needs some apart from the rest. Statements are never logged. */
 export function openDatabase(databaseUrl: string, options: Options): Sequelize {
-  return new Sequelize(databaseUrl, {
+  // Sequelize's documentation has the version, its types have not.
+  const all: Options & { databaseVersion: string } = {
     logging: false,
     ...options,
     dialect: 'postgres',
     dialectModule: { Client, types: pg.types },
-  });
+    // What it may count on. It would ask for it over a connection of its own, which takes as long as all that a small change asks.
+    databaseVersion: '13.0.0',
+  };
+  return new Sequelize(databaseUrl, all);
 }
 
 /** Opens the database. The address carries the password, so it is never logged; nor are statements. */
