@@ -4,7 +4,7 @@ import { execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFile } from 'node:fs/promises';
 import { freePort } from '../scripts/lib/cluster.mjs';
-import { choose, dropFile, followTheWords, goToStep, watchForTrouble } from './support';
+import { choose, dropFile, followTheWords, goToStep, loaded, watchForTrouble } from './support';
 
 const test = testOver({ of: 'allSteps' });
 test.use({ standinSpeed: 10 });
@@ -209,6 +209,8 @@ test('a new link, from two coordinates to a proven, recorded link', async ({ pag
     await page.getByLabel(/^Replace it/).check();
     await page.getByLabel('Job file').setInputFiles(job);
     await expect(page.getByRole('heading', { name: 'Tessary harbour' })).toBeVisible();
+    // What was read before the file came moves from under a press.
+    await loaded(page);
     await page
       .getByRole('link', { name: /Lamp house, / })
       .first()
