@@ -234,6 +234,12 @@ describe('a command of this computer', () => {
     await expect(run('/no/such/program')).rejects.toThrow('is not on this computer');
   });
 
+  it('is told of in words when it gives no answer', async () => {
+    await expect(run('head', ['-c', '1100000', '/dev/zero'])).rejects.toThrow('head said more than 1 MB.');
+    await expect(run('sh', ['-c', 'kill -9 $$'])).rejects.toThrow('sh was ended by SIGKILL.');
+    await expect(run('/etc/passwd')).rejects.toThrow('/etc/passwd may not be run by Kivram');
+  });
+
   it('is ended when it takes too long, also where something that it has started goes on', async () => {
     await expect(run('sleep', ['5'], 50)).rejects.toThrow('took more than 0.05 s');
     await expect(run('sh', ['-c', 'sleep 5 & sleep 5'], 50)).rejects.toThrow('took more than 0.05 s');

@@ -1,5 +1,5 @@
 import type { CommandAccess } from '@kivram/contract/requests/level';
-import { execFile } from 'node:child_process';
+import { execFile, type ExecFileException } from 'node:child_process';
 import { DeviceError } from './device';
 
 /** How long a command may take, ms, and what it may say. */
@@ -19,12 +19,7 @@ export function commandAnswer({ program, arguments: text }: CommandAccess, mostM
     const child = execFile(program, list, { maxBuffer: mostBytes, env, killSignal: 'SIGKILL' }, (error, out, said) => {
       clearTimeout(timer);
       if (!error && !late) return resolve(out);
-      const why =
-        error?.code === 'ENOENT'
-          ? 'is not on this computer'
-          : late
-            ? `took more than ${mostMs / 1000} s`
-            : `ended with ${String(error?.code)}: ${(said.trim() || error?.message || '').slice(0, 200)}`;
+      const why = late || !error ? `took more than ${mostMs / 1000} s` : failureText(error, said);
       reject(new DeviceError(`The command ${program} ${why}.`));
     });
     // Not by the time limit of Node's own: where this program had no time to listen, that throws away an answer which is there, and tells of an empty one.
@@ -37,4 +32,13 @@ export function commandAnswer({ program, arguments: text }: CommandAccess, mostM
     };
     const timer = setTimeout(() => setImmediate(listenedTo), mostMs);
   });
+}
+
+/** What became of a command instead of an answer, to stand after its name. @param said on its error output */
+function failureText({ code, signal, message }: ExecFileException, said: string): string {
+  if (code === 'ENOENT') return 'is not on this computer';
+  if (code === 'EACCES') return 'may not be run by Kivram: make it executable';
+  if (code === 'ERR_CHILD_PROCESS_STDIO_MAXBUFFER') return `said more than ${mostBytes / 1e6} MB`;
+  const words = said.trim() || (signal ? '' : message);
+  return `${signal ? `was ended by ${signal}` : `ended with ${String(code)}`}${words && `: ${words.slice(0, 200)}`}`;
 }
