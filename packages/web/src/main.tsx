@@ -11,6 +11,7 @@ import { RouterProvider } from 'react-router';
 import { ProblemError } from './api';
 import { startWorker } from './offline/caches';
 import { isKept, keptMs, keptReading } from './offline/keptReading';
+import { holdUpdatesWhilePressed } from './press';
 import { router } from './router';
 import { SettingsProvider } from './settings';
 import { theme } from './theme';
@@ -60,6 +61,7 @@ const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root element');
 
 startWorker();
+holdUpdatesWhilePressed();
 createRoot(root).render(
   <StrictMode>
     <PersistQueryClientProvider
