@@ -26,7 +26,7 @@ export function WaitingScreen() {
       <h1>Waiting on this device</h1>
       {!waiting.length && <p className="soft">Nothing waits: everything that was changed here is with the server.</p>}
       {refused.length > 0 && (
-        <p className="soft">The server did not take this. It is kept in this browser until you decide.</p>
+        <p className="soft">What the server did not take is kept in this browser until you decide.</p>
       )}
       {refused.map((change) => (
         <Refused key={change.id} change={change} onDecided={sendNow} />
