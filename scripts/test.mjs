@@ -115,10 +115,10 @@ async function prepare() {
 /** @param {Record<string, string>} env */
 async function unitStep(env) {
   const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
-  const vitest = [bin('vitest'), 'run', ...outputs, ...(plan.unit ?? [])];
-  // The browser takes longer, so it goes first, but by little: on a loaded machine more would leave nothing for these.
-  const [program = '', ...args] = runs.browser ? ['nice', '-n', '2', ...vitest, '--maxWorkers=1'] : vitest;
-  if (runs.unit) await step('unit', program, args, { env, aside: runs.browser });
+  const vitest = ['run', ...outputs, ...(plan.unit ?? [])];
+  // The browser takes longer. These take turns with it as equals: what is left when they are done keeps both cores busy, what is left of them would not.
+  if (runs.browser) vitest.push('--maxWorkers=1');
+  if (runs.unit) await step('unit', bin('vitest'), vitest, { env, aside: runs.browser });
 }
 
 /** @param {Record<string, string>} env */

@@ -23,7 +23,8 @@ const axes: readonly MountAxis[] = ['azimuth', 'tilt'];
 
 interface Sighting {
   tS: number;
-  angleDeg: number;
+  /** of this angle and all that came before it: the mean over some of them is then a difference, however many they are */
+  sumDeg: number;
 }
 
 /**
@@ -42,9 +43,10 @@ export class StrayWatch {
       const angleDeg = axis === 'azimuth' ? reading.phoneAzimuthDeg : reading.phoneTiltDeg;
       if (angleDeg === null) continue;
       const key = keyOf(reading.end, axis);
-      const list = this.seen.get(key) ?? [];
-      list.push({ tS: reading.tS, angleDeg });
-      while (list.length && (list[0]?.tS ?? 0) < reading.tS - rememberedS) list.shift();
+      const list = this.seen.get(key) ?? [{ tS: -Infinity, sumDeg: 0 }];
+      list.push({ tS: reading.tS, sumDeg: (list.at(-1)?.sumDeg ?? 0) + angleDeg });
+      // The first is there for its sum only.
+      while ((list[1]?.tS ?? Infinity) < reading.tS - rememberedS) list.shift();
       this.seen.set(key, list);
     }
   }
@@ -85,13 +87,20 @@ const keyOf = (end: End, axis: MountAxis): string => `${end} ${axis}`;
 
 /** The mean after one moment and up to another, over half a second at least; over less, noise decides. */
 function meanBetween(list: readonly Sighting[], afterS: number, untilS: number): { deg: number; count: number } | null {
-  let [sum, count, firstS, lastS] = [0, 0, 0, 0];
-  for (const { tS, angleDeg } of list) {
-    if (tS <= afterS || tS > untilS) continue;
-    if (!count) firstS = tS;
-    lastS = tS;
-    sum += angleDeg;
-    count++;
+  const from = lastUntil(list, afterS);
+  const until = lastUntil(list, untilS);
+  const [before, first, last] = [list[from], list[from + 1], list[until]];
+  if (!before || !first || !last || last.tS - first.tS < 0.5) return null;
+  return { deg: (last.sumDeg - before.sumDeg) / (until - from), count: until - from };
+}
+
+/** @returns where the last lies that is not later; the first where all are */
+function lastUntil(list: readonly Sighting[], untilS: number): number {
+  let [at, beyond] = [0, list.length];
+  while (beyond - at > 1) {
+    const middle = (at + beyond) >> 1;
+    if ((list[middle]?.tS ?? Infinity) > untilS) beyond = middle;
+    else at = middle;
   }
-  return lastS - firstS < 0.5 ? null : { deg: sum / count, count };
+  return at;
 }
