@@ -10,6 +10,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutati
 import { useState } from 'react';
 import { call, carryToken, ProblemError } from './api';
 import { ChangeIds } from './changeId';
+import type { Sending } from './drafts/drafts';
 import { KeptError, sendOrKeep, type Made, type RouteName, type Waiting } from './outbox/outbox';
 import { withMade } from './visits/madeVisits';
 
@@ -193,6 +194,21 @@ export function sendThen<Body, Answer>(
   whenKept?: () => void,
 ): void {
   void change.mutateAsync(body).then(then, (error) => void (error instanceof KeptError && whenKept?.()));
+}
+
+/**
+ * Sends what was typed, and says to it what came of that.
+ * @param isKeptEnough it is forgotten as well where it waits on this device
+ */
+export function sendDraft<Body, Answer>(
+  change: UseMutationResult<Answer, Error, Body>,
+  body: Body,
+  { saved, failed }: Sending,
+  isKeptEnough = false,
+): void {
+  void change
+    .mutateAsync(body)
+    .then(saved, (error) => (isKeptEnough && error instanceof KeptError ? saved() : failed()));
 }
 
 const names = new Map<object, RouteName>(Object.entries(routes).map(([name, route]) => [route, name as RouteName]));

@@ -20,7 +20,7 @@ import { Facing } from '../parts/Facing';
 import { Problem } from '../parts/Problem';
 import { StateShape } from '../parts/StateMark';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useChange, useMay, useRuleSet, useRuleSets } from '../queries';
+import { sendDraft, useChange, useMay, useRuleSet, useRuleSets } from '../queries';
 import { useReveal, type Reveal } from './useReveal';
 import { Logins } from './Logins';
 import { OutOfTheBox } from './OutOfTheBox';
@@ -98,7 +98,7 @@ export function BenchScreen() {
   };
   const send = (): void => {
     setReviewing(false);
-    sendThen(save, body, draft.whenSaved());
+    sendDraft(save, body, draft.send());
   };
   useKeys({
     p: () => may.work && !saved && propose.mutate(),

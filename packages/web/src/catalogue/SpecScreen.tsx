@@ -10,7 +10,7 @@ import { Clash } from '../drafts/Clash';
 import { useDraft, type Draft } from '../drafts/useDraft';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useCatalogue, useChange, useMay } from '../queries';
+import { sendDraft, sendThen, useCatalogue, useChange, useMay } from '../queries';
 import { emptySpec, formOf, readSpec, type SpecForm } from './specForm';
 import { SpecFieldsets } from './SpecFieldsets';
 import './catalogue.css';
@@ -76,7 +76,7 @@ function ChangedSpec({ entry }: { entry: CatalogueEntry }) {
         pending={change.isPending}
         action={`Save as revision ${revision + 1}`}
         ready={draft.changed}
-        onSave={(fields) => sendThen(change, { revision: Number(draft.base), spec: fields }, draft.whenSaved())}
+        onSave={(fields) => sendDraft(change, { revision: Number(draft.base), spec: fields }, draft.send())}
       />
       <section style={{ marginTop: 28 }}>
         <h2>Who is planned with it</h2>

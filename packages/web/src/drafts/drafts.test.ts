@@ -17,13 +17,30 @@ describe('what was typed and not saved yet', () => {
 
   it('goes when it is saved, but for what was typed while it was on its way', () => {
     drafts.keep('place/y', { base: '1', value: 'Mole' });
-    drafts.saved('place/y', drafts.get('place/y'));
+    drafts.send('place/y').saved();
     expect(drafts.get('place/y')).toBeUndefined();
     drafts.keep('place/y', { base: '2', value: 'Mole' });
-    const sent = drafts.get('place/y');
+    const sending = drafts.send('place/y');
     drafts.keep('place/y', { base: '2', value: 'Mole light' });
-    drafts.saved('place/y', sent);
+    sending.saved();
     expect(drafts.get('place/y')).toEqual({ base: '2', after: '2', value: 'Mole light' });
+  });
+
+  it('is on its way until it is saved or has failed, and both are told', () => {
+    const heard = vi.fn();
+    drafts.keep('place/z', { base: '1', value: 'Mole' });
+    const stop = drafts.subscribe(heard);
+    const first = drafts.send('place/z');
+    expect(drafts.isOnTheWay('place/z')).toBe(true);
+    expect(drafts.isOnTheWay('place/x')).toBe(false);
+    first.failed();
+    expect(drafts.isOnTheWay('place/z')).toBe(false);
+    expect(drafts.get('place/z')).toEqual({ base: '1', value: 'Mole' });
+    expect(heard).toHaveBeenCalledTimes(1);
+    drafts.send('place/z').saved();
+    expect(drafts.isOnTheWay('place/z')).toBe(false);
+    expect(heard).toHaveBeenCalledTimes(2);
+    stop();
   });
 
   it('tells whoever listens, with a new map each time', () => {

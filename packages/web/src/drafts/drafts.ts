@@ -6,6 +6,13 @@ export interface Kept {
   after?: string;
 }
 
+/** What was typed and is on its way to the server. */
+export interface Sending {
+  /** forgets it; what was typed meanwhile stays */
+  saved(): void;
+  failed(): void;
+}
+
 const storageKey = 'kivram-drafts';
 
 /**
@@ -15,6 +22,7 @@ const storageKey = 'kivram-drafts';
 class Drafts {
   private kept: ReadonlyMap<string, Kept> = read();
   private readonly listeners = new Set<() => void>();
+  private readonly onTheWay = new Set<string>();
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -35,17 +43,29 @@ class Drafts {
     if (this.kept.has(key)) this.change((kept) => kept.delete(key));
   }
 
-  /**
-   * Forgets what was sent, now that it is saved; what was typed meanwhile stays.
-   * @param sent what was kept when it was sent
-   */
-  saved(key: string, sent: Kept | undefined): void {
-    const now = this.kept.get(key);
-    if (now === sent) this.drop(key);
-    else if (now) this.keep(key, { ...now, after: now.base });
+  /** Begins to send what is kept. Until that is over, a newer version of what is saved is most likely this one: it is no clash with what is typed meanwhile. */
+  send(key: string): Sending {
+    const sent = this.kept.get(key);
+    this.onTheWay.add(key);
+    return {
+      saved: () => {
+        this.onTheWay.delete(key);
+        const now = this.kept.get(key);
+        if (now === sent) this.drop(key);
+        else if (now) this.keep(key, { ...now, after: now.base });
+      },
+      failed: () => {
+        this.onTheWay.delete(key);
+        this.change(() => undefined);
+      },
+    };
   }
 
-  private change(how: (kept: Map<string, Kept>) => void): void {
+  isOnTheWay(key: string): boolean {
+    return this.onTheWay.has(key);
+  }
+
+  private change(how: (kept: Map<string, Kept>) => unknown): void {
     const kept = new Map(this.kept);
     how(kept);
     this.kept = kept;

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { drafts } from './drafts';
+import { drafts, type Sending } from './drafts';
 
 /** Something being edited: what is shown, and how it stands to what is saved. */
 export interface Draft<Value> {
@@ -16,8 +16,8 @@ export interface Draft<Value> {
   rebase(): void;
   /** gives up what was typed */
   drop(): void;
-  /** asked when it is sent: @returns what forgets it once it is saved, but for what was typed meanwhile */
-  whenSaved(): () => void;
+  /** called when it is sent */
+  send(): Sending;
   /** the version that the typing began with */
   base: string;
 }
@@ -40,7 +40,7 @@ export function useDraft<Value>(key: string, saved: Value, base: string): Draft<
   return {
     value,
     changed,
-    stale: changed && kept.after === undefined && kept.base !== base,
+    stale: changed && kept.after === undefined && kept.base !== base && !drafts.isOnTheWay(key),
     peeking: changed && peeking,
     base: changed && kept.after === undefined ? kept.base : base,
     peek,
@@ -59,11 +59,14 @@ export function useDraft<Value>(key: string, saved: Value, base: string): Draft<
       drafts.drop(key);
       peek(false);
     },
-    whenSaved: () => {
-      const sent = drafts.get(key);
-      return () => {
-        drafts.saved(key, sent);
-        peek(false);
+    send: () => {
+      const sending = drafts.send(key);
+      return {
+        ...sending,
+        saved: () => {
+          sending.saved();
+          peek(false);
+        },
       };
     },
   };

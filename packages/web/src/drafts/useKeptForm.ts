@@ -1,6 +1,6 @@
 import { useForm, type UseFormReturnType } from '@mantine/form';
 import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
-import { drafts } from './drafts';
+import { drafts, type Sending } from './drafts';
 
 /** A form whose typing outlives its screen. */
 export type KeptForm<Values> = UseFormReturnType<Values> & {
@@ -10,8 +10,8 @@ export type KeptForm<Values> = UseFormReturnType<Values> & {
   stale: boolean;
   /** it was sent, or given up */
   forget(): void;
-  /** asked when it is sent: @returns what forgets it once it is saved, but for what was typed meanwhile */
-  whenSaved(): () => void;
+  /** called when it is sent */
+  send(): Sending;
   /** gives up what was typed for what is saved now */
   takeSaved(): void;
   /** goes on: what was typed is to replace what is saved now */
@@ -62,12 +62,9 @@ export function useKeptForm<Values extends Record<string, unknown>>(
   return {
     ...form,
     base,
-    stale: kept !== undefined && base !== version && form.isDirty(),
+    stale: kept !== undefined && base !== version && !drafts.isOnTheWay(key) && form.isDirty(),
     forget: () => drafts.drop(key),
-    whenSaved: () => {
-      const sent = drafts.get(key);
-      return () => drafts.saved(key, sent);
-    },
+    send: () => drafts.send(key),
     takeSaved: () => {
       form.setInitialValues(saved);
       form.setValues(saved);

@@ -13,7 +13,7 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
+import { sendDraft, sendThen, useChange, useJob, useMay, useRuleSets } from '../queries';
 import { countries, countryFilter } from './countries';
 import { JobTabs } from './JobTabs';
 import { Leading } from '../parts/Only';
@@ -82,7 +82,7 @@ function AboutForm({ job: { job } }: { job: JobView }) {
     };
     const { errors } = check(JobBody, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
-    sendThen(change, body, form.whenSaved());
+    sendDraft(change, body, form.send());
   });
   const moved = form.values.country !== country;
   return (

@@ -12,7 +12,7 @@ import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { Problem } from '../parts/Problem';
-import { sendThen, useCatalogue, useChange, useJobMap, useMay } from '../queries';
+import { sendDraft, useCatalogue, useChange, useJobMap, useMay } from '../queries';
 import { bodyOf, endDraft, type AboutDraft, type EndDraft } from './aboutDraft';
 import { GearChange } from './GearChange';
 import { useLinkContext } from './LinkLayout';
@@ -40,7 +40,7 @@ export function AboutLinkScreen() {
     const body = bodyOf(view, value, draft.base);
     const found = check(LinkPlanBody, body).errors ?? [];
     setErrors(Object.fromEntries(found.map((e) => [e.field, e.message])));
-    if (!found.length) sendThen(change, body, draft.whenSaved());
+    if (!found.length) sendDraft(change, body, draft.send());
   };
   return (
     <>

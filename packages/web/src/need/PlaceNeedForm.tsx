@@ -11,7 +11,7 @@ import { Rate } from '../parts/Rate';
 import { numberIn, NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
-import { sendThen, useChange, useMay } from '../queries';
+import { sendDraft, useChange, useMay } from '../queries';
 import { needBody, needDraftOf, needErrors, needIn, unitChoices, type ItemDraft, type NeedDraft } from './needDraft';
 
 interface Props {
@@ -49,7 +49,7 @@ export function PlaceNeedForm({ draftKey, jobId, place, places, kept }: Props) {
       onSubmit={(event) => {
         event.preventDefault();
         if (Object.keys(errors).length || !draft.changed || draft.peeking) return;
-        sendThen(save, needBody(need, Number(draft.base)), draft.whenSaved());
+        sendDraft(save, needBody(need, Number(draft.base)), draft.send());
       }}
     >
       <fieldset disabled={!may.work || draft.peeking}>

@@ -14,7 +14,7 @@ import { PlainSelect } from '../parts/PlainSelect';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
-import { sendThen, useChange, useJob, useJobMap, useMay } from '../queries';
+import { sendDraft, useChange, useJob, useJobMap, useMay } from '../queries';
 import { DeviceRows } from './DeviceRows';
 import { emptySubnet, formOf, readNetwork, type NetworkForm, type RowErrors, type SubnetForm } from './networkForm';
 import './network.css';
@@ -47,7 +47,7 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
     const faults = read.faults ? 'Some rows are not right yet; each says why.' : null;
     setRefused(faults ?? (errors ? errors.map((e) => e.message).join('. ') : null));
     if (faults || errors) return;
-    sendThen(save, body, draft.whenSaved());
+    sendDraft(save, body, draft.send());
   };
   useKeys({ s: submit });
 

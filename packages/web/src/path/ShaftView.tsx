@@ -11,7 +11,7 @@ import { axisFigure, Chart, chartFont, themeColour } from '../parts/Chart';
 import { Figure, Height, typeset } from '../parts/Figure';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange } from '../queries';
+import { sendDraft, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 import { Working } from '../parts/Only';
@@ -111,8 +111,7 @@ function RideEditor({ view }: { view: LinkView }) {
   );
   const errors = check(LinkPlanBody, { version, ...draft.value }).errors ?? [];
   const save = (): void => {
-    if (draft.changed && !draft.stale && !errors.length)
-      sendThen(change, { version, ...draft.value }, draft.whenSaved());
+    if (draft.changed && !draft.stale && !errors.length) sendDraft(change, { version, ...draft.value }, draft.send());
   };
   const field = (key: 'shaftLeastM' | 'shaftMostM', label: string) => (
     <NumberField

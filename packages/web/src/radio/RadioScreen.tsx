@@ -14,7 +14,7 @@ import { numberIn, NumberField } from '../parts/NumberField';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
-import { sendThen, useAir, useChange, useMay, useModels } from '../queries';
+import { sendDraft, useAir, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Doubts } from './Doubts';
 import { Now } from './Now';
@@ -128,7 +128,7 @@ export function RadioScreen() {
           <Button
             disabled={!draftChanged(view, draft) || kept.peeking || kept.stale || Object.keys(errors).length > 0}
             loading={save.isPending}
-            onClick={() => sendThen(save, draftBody(view, draft), kept.whenSaved())}
+            onClick={() => sendDraft(save, draftBody(view, draft), kept.send())}
             mt={24}
           >
             Save the plan

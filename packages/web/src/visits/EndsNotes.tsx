@@ -5,7 +5,7 @@ import { Button, Textarea } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange, useMay } from '../queries';
+import { sendDraft, useChange, useMay } from '../queries';
 import { PhotoStrip } from './PhotoStrip';
 
 /** What is worth seeing and knowing at both ends of a link: photos and a note of each radio and its place. */
@@ -40,7 +40,7 @@ function RadioNote({ end, at: { radio }, mayChange }: { end: End; at: LinkEnd; m
   const form = useKeptForm<{ note: string }>(`radio/${radio.id}/note`, { note: radio.note }, String(radio.version));
   if (!mayChange) return radio.note ? <p className="visit-note">{radio.note}</p> : null;
   const submit = form.onSubmit(({ note }) =>
-    sendThen(change, { version: Number(form.base), note }, form.whenSaved(), form.whenSaved()),
+    sendDraft(change, { version: Number(form.base), note }, form.send(), true),
   );
   return (
     <form onSubmit={submit} noValidate style={{ marginTop: 8 }}>
