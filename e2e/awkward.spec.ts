@@ -6,47 +6,31 @@ import { choose, loaded, watchForTrouble } from './support';
 type Row = [field: string, typed: string, sentence: string | RegExp];
 
 /** A few of those that tests of drafts, numbers, doubts and positions hold without a browser: here it is the screens that are looked at. */
-const bench: Row[] = [
-  ['Address, near end', '10.61.4.20', '10.61.4.20 is taken by camera recorder'],
-  ['Conducted power, near end', 'full', '"full" is no number'],
-];
+const bench: Row[] = [['Address, near end', '10.61.4.20', '10.61.4.20 is taken by camera recorder']];
 const radio: Row[] = [
-  ['Needed near to far', '-5', 'from 0 to 100000 Mbit/s'],
   ['Cable loss at the near end', '2,5', '−2.5 dB'],
-  ['Conducted power at the near end', '100', '100 mW are 20 dBm'],
-  ['Cable loss at the far end', '-2', 'would be a gain'],
   ['Cable loss at the near end', '', 'Finish the marked fields'],
 ];
 const prove: Row[] = [
   ['Speed', '0', 'from 0.001 to 100000'],
-  ['Speed', '-3', 'from 0.001 to 100000'],
-  ['Speed', '80 Mbit', '"80 Mbit" is no number'],
   ['Speed', '80', 'Say the unit'],
 ];
 const map: Row[] = [
   ['Mast above ground', '-1', 'From 0 to 300 m'],
-  ['Mast above ground', '', 'From 0 to 300 m'],
   ['Other antenna', 'tall', '"tall" is no number'],
-  ['Radius', '0', 'From 0.2 to 60 km'],
   ['Radius', '61', 'From 0.2 to 60 km'],
 ];
 const place: Row[] = [
   ['Position', '33,41', 'may be one number or two'],
-  ['Position', '', 'is no position'],
-  ['Name', '', 'name must be text of 1 to 60'],
   ['Ground above sea level', '99999', /from −430 to 9000 m above sea level/],
 ];
 const path: Row[] = [
   ['Mounted above ground at Ferry office', '301', 'from 0 to 300 m above ground'],
   ['Mounted above ground at Ferry office', '', 'mount height is no number'],
-  ['Mounted above ground at Ferry office', '-2', 'from 0 to 300 m above ground'],
   ['Most at the near end', '1', 'From 2 to 300 m'],
   ['One m more at near costs', '-1', 'From 0 up'],
 ];
-const shaft: Row[] = [
-  ['Antennas closest', '0', 'from 0.5 to 1000 m'],
-  ['Antennas farthest', 'the roof', '"the roof" is no number'],
-];
+const shaft: Row[] = [['Antennas closest', '0', 'from 0.5 to 1000 m']];
 
 /** Types each, reads the sentence, and puts back what stood there. */
 async function tryAll(page: Page, rows: readonly Row[], then?: () => Promise<void>): Promise<void> {

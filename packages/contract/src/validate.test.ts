@@ -113,6 +113,14 @@ describe('what crosses the wire', () => {
     expect(messages(NewLinkBody, { ...link, near: { ...end, place: undefined } }).join()).toContain('near.placeId');
   });
 
+  it.each([
+    [-2, 'mount height is −2: it must be a number from 0 to 300 m above ground'],
+    [301, 'from 0 to 300 m above ground'],
+    [NaN, 'mount height is no number'],
+  ])('refuses an antenna that hangs at %s m', (mountHeightM, words) => {
+    expect(messages(LinkPlanBody, { version: 1, near: { version: 0, mountHeightM } }).join()).toContain(words);
+  });
+
   it('takes a plan in part, but not half a number', () => {
     expect(messages(LinkPlanBody, { version: 1 })).toEqual([]);
     expect(messages(LinkPlanBody, { version: 1.5 }).join()).toContain('version');
@@ -172,6 +180,8 @@ describe('smaller bodies', () => {
     expect(messages(HandTestBody, test).join()).toContain('Mbit/s');
     expect(messages(HandTestBody, { ...test, unit: 'mbps' }).join()).toContain('"mbps"');
     expect(messages(HandTestBody, { ...test, unit: 'MByte/s' })).toEqual([]);
+    for (const value of [0, -3])
+      expect(messages(HandTestBody, { ...test, unit: 'MByte/s', value }).join()).toContain('from 0.001 to 100000');
   });
 
   it('hands turn a little at a time', () => {
