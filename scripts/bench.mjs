@@ -51,12 +51,21 @@ let printed = '';
 /** @type {import('./bench/figures.mjs').Figure[]} */
 const figures = [];
 const loops = [loopMs()];
+/** @type {string[]} */
+const failed = [];
 for (const [name, bench] of chosen) {
   printed = '';
-  await bench.run();
+  try {
+    await bench.run();
+  } catch (error) {
+    say(error instanceof Error ? error.message : String(error));
+    failed.push(name);
+    continue;
+  }
   loops.push(loopMs());
   figures.push(...figuresOf(name, printed, Math.min(...loops.slice(-2))));
 }
+if (failed.length) giveUp(`failed: ${failed.join(', ')}; nothing is compared with what was accepted`);
 if (isAll) {
   say(`the fixed loop took ${loops.map((ms) => ms.toFixed(0)).join(', ')} ms: times are compared as multiples of it`);
   const worse = worseThan(accepted(), figures);
@@ -67,7 +76,7 @@ if (isAll) {
 }
 
 /**
- * Runs a program to its end, and notes what it prints.
+ * Runs a program to its end, and notes what it prints. It throws where that fails, in words.
  * @param {string} program @param {string[]} programArgs @param {{ cwd?: string, env?: Record<string, string> }} [options]
  * @returns {Promise<void>}
  */
@@ -81,8 +90,8 @@ function run(program, programArgs, { cwd = projectRoot, env = {} } = {}) {
     printed += chunk;
     process.stdout.write(chunk);
   });
-  return new Promise((resolve) =>
-    child.once('close', (code) => (code === 0 ? resolve() : giveUp(`the bench ended with code ${code}`))),
+  return new Promise((resolve, reject) =>
+    child.once('close', (code) => (code === 0 ? resolve() : reject(new Error(`the bench ended with code ${code}`)))),
   );
 }
 
@@ -101,7 +110,7 @@ function built(folder, name) {
   const outDir = join(cwd, 'dist', 'bench');
   const build = ['build', '--logLevel', 'warn', '--ssr', `bench/${name}.bench.ts`, '--outDir', outDir];
   const { status } = spawnSync(join(projectRoot, 'node_modules/.bin/vite'), build, { cwd, stdio: 'inherit' });
-  if (status !== 0) giveUp(`the bench ${name} could not be built; the lines above say why`);
+  if (status !== 0) throw new Error(`the bench ${name} could not be built; the lines above say why`);
   return join(outDir, `${name}.bench.js`);
 }
 

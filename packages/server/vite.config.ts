@@ -5,11 +5,14 @@ const inputs: Record<string, Record<string, string>> = {
   intake: { intake: 'src/intake/process.ts' },
 };
 
+/** What only benches use. */
+const benchOnly = ['@playwright/test'];
+
 /**
  * Stays outside: programs for this machine, what brings files of its own, what a library asks for and does without, and net-snmp, which sets what cannot be set: in a
  * bundle, where all code is strict, that throws.
  */
-const outside = ['sharp', '@node-rs/argon2', 'pdfmake', 'umzug', 'net-snmp', 'pg-native', 'pg-hstore'];
+const outside = ['sharp', '@node-rs/argon2', 'pdfmake', 'umzug', 'net-snmp', 'pg-native', 'pg-hstore', ...benchOnly];
 
 /**
  * Bundles for Node the server (`vite build`), or the process in which files from outside are read (`vite build --mode intake`), with what comes from the registry: to
