@@ -37,7 +37,9 @@ describe('what was typed and not saved yet', () => {
     expect(drafts.isOnTheWay('place/z')).toBe(false);
     expect(drafts.get('place/z')).toEqual({ base: '1', value: 'Mole' });
     expect(heard).toHaveBeenCalledTimes(1);
-    drafts.send('place/z').saved();
+    const closed = vi.fn(() => expect(drafts.get('place/z')).toBeUndefined());
+    drafts.send('place/z', closed).saved();
+    expect(closed).toHaveBeenCalledTimes(1);
     expect(drafts.isOnTheWay('place/z')).toBe(false);
     expect(heard).toHaveBeenCalledTimes(2);
     stop();

@@ -43,8 +43,11 @@ class Drafts {
     if (this.kept.has(key)) this.change((kept) => kept.delete(key));
   }
 
-  /** Begins to send what is kept. Until that is over, a newer version of what is saved is most likely this one: it is no clash with what is typed meanwhile. */
-  send(key: string): Sending {
+  /**
+   * Begins to send what is kept. Until that is over, a newer version of what is saved is most likely this one: it is no clash with what is typed meanwhile.
+   * @param then called once it is saved
+   */
+  send(key: string, then?: () => void): Sending {
     const sent = this.kept.get(key);
     this.onTheWay.add(key);
     return {
@@ -53,6 +56,7 @@ class Drafts {
         const now = this.kept.get(key);
         if (now === sent) this.drop(key);
         else if (now) this.keep(key, { ...now, after: now.base });
+        then?.();
       },
       failed: () => {
         this.onTheWay.delete(key);

@@ -59,15 +59,6 @@ export function useDraft<Value>(key: string, saved: Value, base: string): Draft<
       drafts.drop(key);
       peek(false);
     },
-    send: () => {
-      const sending = drafts.send(key);
-      return {
-        ...sending,
-        saved: () => {
-          sending.saved();
-          peek(false);
-        },
-      };
-    },
+    send: () => drafts.send(key, () => peek(false)),
   };
 }

@@ -10,8 +10,8 @@ export type KeptForm<Values> = UseFormReturnType<Values> & {
   stale: boolean;
   /** it was sent, or given up */
   forget(): void;
-  /** called when it is sent */
-  send(): Sending;
+  /** called when it is sent; `then` once it is saved */
+  send(then?: () => void): Sending;
   /** gives up what was typed for what is saved now */
   takeSaved(): void;
   /** goes on: what was typed is to replace what is saved now */
@@ -64,7 +64,7 @@ export function useKeptForm<Values extends Record<string, unknown>>(
     base,
     stale: kept !== undefined && base !== version && !drafts.isOnTheWay(key) && form.isDirty(),
     forget: () => drafts.drop(key),
-    send: () => drafts.send(key),
+    send: (then) => drafts.send(key, then),
     takeSaved: () => {
       form.setInitialValues(saved);
       form.setValues(saved);

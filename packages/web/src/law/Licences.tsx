@@ -11,7 +11,7 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { StateMark } from '../parts/StateMark';
-import { sendThen, useChange, useMay } from '../queries';
+import { sendDraft, sendThen, useChange, useMay } from '../queries';
 import { FormEnd, NotedList } from './NotedList';
 
 const kHz = 0.001;
@@ -86,8 +86,8 @@ function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence
     const body = { ...values, number: String(values.number).trim() };
     const { errors } = check(LicenceFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
-    if (licence) sendThen(change, { ...body, version: Number(form.base) }, finish);
-    else sendThen(create, body, finish);
+    if (licence) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
+    else sendDraft(create, body, form.send(finish));
   });
   return (
     <form onSubmit={submit} noValidate className="law-form">

@@ -6,7 +6,7 @@ import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
-import { sendThen, useChange, useMay } from '../queries';
+import { sendDraft, sendThen, useChange, useMay } from '../queries';
 import { FormEnd, NotedList } from './NotedList';
 
 /** Rules that stand in for the country's in this job, each with what it is founded on. */
@@ -60,8 +60,8 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
     const body = { ...values, reason: String(values.reason).trim() };
     const { errors } = check(LocalRuleFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
-    if (rule) sendThen(change, { ...body, version: Number(form.base) }, finish);
-    else sendThen(create, body, finish);
+    if (rule) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
+    else sendDraft(create, body, form.send(finish));
   });
   return (
     <form onSubmit={submit} noValidate className="law-form">

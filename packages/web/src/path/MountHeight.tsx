@@ -6,7 +6,7 @@ import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange } from '../queries';
+import { sendDraft, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
@@ -24,7 +24,7 @@ export function MountHeight({ end }: { end: LinkEnd }) {
   const error = check(RadioBody, { version: 0, mountHeightM }).errors?.[0]?.message;
   const save = (): void => {
     if (draft.changed && !draft.stale && !error)
-      sendThen(change, { version: end.radio.version, mountHeightM }, draft.drop, draft.drop);
+      sendDraft(change, { version: end.radio.version, mountHeightM }, draft.send(), true);
   };
   return (
     <>

@@ -14,7 +14,7 @@ import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
 import { RemovalWords } from '../parts/RemovalWords';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
-import { sendThen, useChange } from '../queries';
+import { sendDraft, sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 
 interface Values extends Record<string, unknown> {
@@ -106,7 +106,7 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
       errors[key === 'groundHeightM' ? 'ground' : key] ??= message;
     }
     form.setErrors(errors);
-    if (!Object.keys(errors).length) sendThen(place ? change : create, body, close, close);
+    if (!Object.keys(errors).length) sendDraft(place ? change : create, body, form.send(close), true);
   });
   return (
     <form onSubmit={submit} noValidate>

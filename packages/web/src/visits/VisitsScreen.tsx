@@ -11,7 +11,7 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { JobTabs } from '../job/JobTabs';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
-import { sendThen, useChange, useJob, useMay } from '../queries';
+import { sendDraft, sendThen, useChange, useJob, useMay } from '../queries';
 import { PhotoStrip } from './PhotoStrip';
 import { useVisits, type ShownVisit } from './useVisits';
 import './visits.css';
@@ -156,7 +156,7 @@ function EditVisit({ visit, done }: { visit: ShownVisit; done(): void }) {
     const body = { ...values, purpose: values.purpose.trim(), version: Number(form.base) };
     const { errors } = check(VisitBody, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
-    sendThen(change, body, close, close);
+    sendDraft(change, body, form.send(close), true);
   });
   return (
     <form onSubmit={submit} noValidate style={{ maxWidth: 560 }}>
