@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { startDemoDatabase } from './lib/demoDatabase.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot } from './lib/packages.mjs';
+import { watchProcessors } from './lib/processors.mjs';
 import { forgetReports, readReports, reports } from './lib/reports.mjs';
 import { giveUp, say } from './lib/say.mjs';
 
@@ -85,6 +86,7 @@ function note(name, began) {
 }
 
 const began = Date.now();
+const processors = watchProcessors();
 const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
 const runs = { unit: wanted('unit') && plan.unit !== null, browser: wanted('browser') && plan.browser !== null };
 
@@ -158,5 +160,6 @@ if (files.length) {
 say(
   `in all ${((Date.now() - began) / 1000).toFixed(0)} s: ${took.map(({ name, seconds }) => `${name} ${seconds.toFixed(0)}`).join(', ')}`,
 );
+say(processors());
 if (runs.unit || runs.browser) console.log(`${passed} passed, ${broken} failed`);
 if (failed.length) giveUp(`failed: ${failed.join(', ')}`);

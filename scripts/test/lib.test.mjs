@@ -10,6 +10,7 @@ import { freePort } from '../lib/cluster.mjs';
 import { keyIn } from '../lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from '../lib/lock.mjs';
 import { ensureDebianPackages, missingPackage, postgresBin } from '../lib/packages.mjs';
+import { watchProcessors } from '../lib/processors.mjs';
 
 /** @type {string} */
 let folder;
@@ -92,6 +93,18 @@ describe('ports and programs', () => {
     vi.stubEnv('PATH', '');
     ensureDebianPackages('postgresql', 'chromium', 'chromium-headless-shell', 'iperf3', 'gdal-bin', 'python3');
     vi.unstubAllEnvs();
+  });
+});
+
+describe('what the processors have done', () => {
+  it('is work, idleness, and what others have taken of it', () => {
+    const looks = [
+      { count: 2, atS: 100, workS: 50, idleS: 10 },
+      { count: 2, atS: 110, workS: 62, idleS: 15 },
+    ];
+    const told = watchProcessors(() => looks.shift() ?? { count: 0, atS: 0, workS: 0, idleS: 0 })();
+    expect(told).toMatch(/^2 processors: 12 s of work, 5 s idle, 3 s lost/);
+    expect(watchProcessors()()).toMatch(/^\d+ processors: \d+ s of work/);
   });
 });
 
