@@ -59,7 +59,7 @@ const took = [];
  * @returns {Promise<void>}
  */
 function step(name, program, args, { env = {}, aside = false } = {}) {
-  if (!wanted(name)) return Promise.resolve();
+  if (name !== 'server' && !wanted(name)) return Promise.resolve();
   if (!aside) say(name);
   const began = Date.now();
   return new Promise((resolve) => {
@@ -114,14 +114,26 @@ async function prepare() {
   return database;
 }
 
-/** @param {Record<string, string>} env */
-async function unitStep(env) {
-  const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports.unit}`];
-  const vitest = ['run', ...outputs, ...(plan.unit ?? [])];
-  // The browser takes longer. These take turns with it as equals: what is left when they are done keeps both cores busy, what is left of them would not.
-  if (runs.browser) vitest.push('--maxWorkers=1');
-  if (runs.unit) await step('unit', bin('vitest'), vitest, { env, aside: runs.browser });
+/**
+ * Tests without a browser.
+ * @param {'unit' | 'server'} name @param {string[]} files those whose path holds one of these; all where there are none @param {Record<string, string>} [env]
+ */
+async function vitestStep(name, files, env) {
+  const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports[name]}`];
+  // Beside the browser they take turns with it as equals, one file at a time.
+  const aside = runs.browser ? ['--maxWorkers=1'] : [];
+  await step(name, bin('vitest'), ['run', ...outputs, ...files, ...aside], { env, aside: runs.browser });
 }
+
+/** Where the tests lie that need no database, and those that do: beside the browser the former begin at once. */
+const [computed, overDatabase] = [
+  ['packages/core', 'packages/contract', 'packages/standin', 'packages/web', 'scripts'],
+  ['packages/server'],
+];
+
+/** The files to test that lie in some folders; all of these where all is tested. @param {string[]} folders */
+const filesIn = (folders) =>
+  plan.unit?.length ? plan.unit.filter((file) => folders.some((folder) => file.startsWith(folder))) : folders;
 
 /** @param {Record<string, string>} env */
 async function browserStep(env) {
@@ -136,13 +148,19 @@ const linting = plan.lint.length
   ? step('lint', bin('oxlint'), ['--no-error-on-unmatched-pattern', ...plan.lint], { aside: true })
   : undefined;
 const beside = besideLint();
+const isSplit = runs.unit && runs.browser;
+const early = isSplit && filesIn(computed).length ? vitestStep('unit', filesIn(computed)) : undefined;
 const database = await prepare();
 try {
   await Promise.all([linting, beside]);
   if (database) {
     const env = { ...database.env, ...plan.env };
+    const [name, files] = isSplit
+      ? /** @type {const} */ (['server', filesIn(overDatabase)])
+      : /** @type {const} */ (['unit', plan.unit ?? []]);
+    const later = runs.unit && (files.length || !isSplit) ? vitestStep(name, files, env) : undefined;
     // Beside each other: where the one waits, for a server that was killed or for a drive to end, the other has something to do.
-    await Promise.all([browserStep(env), unitStep(env)]);
+    await Promise.all([browserStep(env), later, early]);
   }
 } finally {
   database?.end();

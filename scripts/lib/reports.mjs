@@ -3,7 +3,11 @@ import { basename, join, relative } from 'node:path';
 import { projectRoot, stateFolder } from './packages.mjs';
 
 /** Where the runners of tests write what they found. */
-export const reports = { unit: join(stateFolder, 'vitest.json'), browser: join(stateFolder, 'playwright.json') };
+export const reports = {
+  unit: join(stateFolder, 'vitest.json'),
+  server: join(stateFolder, 'vitest-server.json'),
+  browser: join(stateFolder, 'playwright.json'),
+};
 
 /** @typedef {{ passed: number, failed: number, files: { file: string, seconds: number }[] }} Outcome How many tests passed and failed, and how long each file took. */
 
@@ -12,20 +16,20 @@ export function forgetReports() {
   for (const file of Object.values(reports)) rmSync(file, { force: true });
 }
 
-/** @returns {Outcome} of both runners together; nothing where neither has run */
+/** @returns {Outcome} of all runs together; nothing where none has run */
 export function readReports() {
-  const [unit, browser] = [ofVitest(), ofPlaywright()];
+  const all = [ofVitest(reports.unit), ofVitest(reports.server), ofPlaywright()];
   return {
-    passed: unit.passed + browser.passed,
-    failed: unit.failed + browser.failed,
-    files: [...unit.files, ...browser.files].sort((a, b) => b.seconds - a.seconds),
+    passed: all.reduce((sum, { passed }) => sum + passed, 0),
+    failed: all.reduce((sum, { failed }) => sum + failed, 0),
+    files: all.flatMap(({ files }) => files).sort((a, b) => b.seconds - a.seconds),
   };
 }
 
-/** @returns {Outcome} */
-function ofVitest() {
-  if (!existsSync(reports.unit)) return { passed: 0, failed: 0, files: [] };
-  const { numPassedTests, numFailedTests, testResults } = JSON.parse(readFileSync(reports.unit, 'utf8'));
+/** @param {string} report @returns {Outcome} */
+function ofVitest(report) {
+  if (!existsSync(report)) return { passed: 0, failed: 0, files: [] };
+  const { numPassedTests, numFailedTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
   const files = testResults.map((/** @type {{ name: string, startTime: number, endTime: number }} */ result) => ({
     file: relative(projectRoot, result.name),
     seconds: (result.endTime - result.startTime) / 1000,
