@@ -1,7 +1,8 @@
 import { spawn, spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { ApiProblem } from '../src/http/apiProblem';
 import { problemOf } from '../src/http/problem';
 import { readIperf3 } from '../src/formats/iperf3';
@@ -17,6 +18,12 @@ async function freePort(): Promise<number> {
   });
 }
 
+/** Whether somebody listens at a port of this computer. To ask there would be the one run that the server waits for; so Linux is asked. */
+const isListening = (port: number): boolean =>
+  readFileSync('/proc/net/tcp', 'utf8').includes(
+    `0100007F:${port.toString(16).toUpperCase().padStart(4, '0')} 00000000:0000 0A`,
+  );
+
 /** What client and server of one run wrote. */
 async function run(
   args: string[],
@@ -26,7 +33,7 @@ async function run(
   const listening = spawn('iperf3', ['-s', '-1', '-J', '-B', '127.0.0.1', '-p', port]);
   let server = '';
   listening.stdout.on('data', (chunk: Buffer) => (server += chunk.toString()));
-  await new Promise((resolve) => setTimeout(resolve, 300));
+  await vi.waitFor(() => expect(isListening(Number(port))).toBe(true), { timeout: 60_000, interval: 20 });
   const calling = spawn('iperf3', ['-c', '127.0.0.1', '-p', port, '-J', ...args]);
   let client = '';
   calling.stdout.on('data', (chunk: Buffer) => (client += chunk.toString()));
