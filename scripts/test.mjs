@@ -59,7 +59,6 @@ const took = [];
  * @returns {Promise<void>}
  */
 function step(name, program, args, { env = {}, aside = false } = {}) {
-  if (name !== 'server' && !wanted(name)) return Promise.resolve();
   if (!aside) say(name);
   const began = Date.now();
   return new Promise((resolve) => {
@@ -89,51 +88,35 @@ const began = Date.now();
 const processors = watchProcessors();
 const bin = (/** @type {string} */ program) => join(projectRoot, 'node_modules/.bin', program);
 const runs = { unit: wanted('unit') && plan.unit !== null, browser: wanted('browser') && plan.browser !== null };
+/** Beside the browser, what needs no database begins while the demo is loaded, and the server's tests after it: all in one would end last, on one of two processors. */
+const isSplit = runs.unit && runs.browser;
 
 /** What one core does while the other lints. */
 async function besideLint() {
   const types = join(projectRoot, 'node_modules/typescript-native/bin/tsc');
-  await step('types', types, ['-b', ...code, 'e2e', '.'], { aside: true });
-  await step(
-    'arrows',
-    bin('depcruise'),
-    ['--config', '.dependency-cruiser.mjs', ...code.map((name) => `${name}/src`)],
-    { aside: true },
-  );
-  if (plan.format.length)
+  if (wanted('types')) await step('types', types, ['-b', ...code, 'e2e', '.'], { aside: true });
+  const arrows = ['--config', '.dependency-cruiser.mjs', ...code.map((name) => `${name}/src`)];
+  if (wanted('arrows')) await step('arrows', bin('depcruise'), arrows, { aside: true });
+  if (wanted('format') && plan.format.length)
     await step('format', bin('oxfmt'), ['--check', '--no-error-on-unmatched-pattern', ...plan.format], { aside: true });
 }
 
-/** @returns {Promise<Awaited<ReturnType<typeof startDemoDatabase>> | undefined>} */
-async function prepare() {
-  if (!runs.unit && !runs.browser) return undefined;
-  const start = Date.now();
-  ensureBuild();
-  const database = await startDemoDatabase();
-  note('building and loading', start);
-  return database;
-}
-
 /**
- * Tests without a browser.
- * @param {'unit' | 'server'} name @param {string[]} files those whose path holds one of these; all where there are none @param {Record<string, string>} [env]
+ * Tests without a browser: all, or, where they run beside it, the server's and the others apart, one file at a time.
+ * @param {'unit' | 'server'} part @param {Record<string, string>} [env]
+ * @returns {Promise<void>}
  */
-async function vitestStep(name, files, env) {
-  const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports[name]}`];
-  // Beside the browser they take turns with it as equals, one file at a time.
-  const aside = runs.browser ? ['--maxWorkers=1'] : [];
-  await step(name, bin('vitest'), ['run', ...outputs, ...files, ...aside], { env, aside: runs.browser });
+async function vitestStep(part, env) {
+  let chosen = plan.unit ?? [];
+  if (isSplit) {
+    const all = part === 'server' ? ['packages/server'] : ['--exclude', 'packages/server/**'];
+    chosen = chosen.length ? chosen.filter((file) => file.startsWith('packages/server/') === (part === 'server')) : all;
+    if (!chosen.length) return;
+    chosen.push('--maxWorkers=1');
+  }
+  const outputs = ['--reporter=default', '--reporter=json', `--outputFile.json=${reports[part]}`];
+  await step(part, bin('vitest'), ['run', ...outputs, ...chosen], { env, aside: isSplit });
 }
-
-/** Where the tests lie that need no database, and those that do: beside the browser the former begin at once. */
-const [computed, overDatabase] = [
-  ['packages/core', 'packages/contract', 'packages/standin', 'packages/web', 'scripts'],
-  ['packages/server'],
-];
-
-/** The files to test that lie in some folders; all of these where all is tested. @param {string[]} folders */
-const filesIn = (folders) =>
-  plan.unit?.length ? plan.unit.filter((file) => folders.some((folder) => file.startsWith(folder))) : folders;
 
 /** @param {Record<string, string>} env */
 async function browserStep(env) {
@@ -144,27 +127,28 @@ async function browserStep(env) {
 }
 
 forgetReports();
-const linting = plan.lint.length
-  ? step('lint', bin('oxlint'), ['--no-error-on-unmatched-pattern', ...plan.lint], { aside: true })
-  : undefined;
+const linting =
+  wanted('lint') && plan.lint.length
+    ? step('lint', bin('oxlint'), ['--no-error-on-unmatched-pattern', ...plan.lint], { aside: true })
+    : undefined;
 const beside = besideLint();
-const isSplit = runs.unit && runs.browser;
-const early = isSplit && filesIn(computed).length ? vitestStep('unit', filesIn(computed)) : undefined;
-const database = await prepare();
-try {
-  await Promise.all([linting, beside]);
-  if (database) {
+if (runs.unit || runs.browser) {
+  const start = Date.now();
+  ensureBuild();
+  const early = isSplit ? vitestStep('unit') : undefined;
+  const database = await startDemoDatabase();
+  note('building and loading', start);
+  try {
+    await Promise.all([linting, beside]);
     const env = { ...database.env, ...plan.env };
-    const [name, files] = isSplit
-      ? /** @type {const} */ (['server', filesIn(overDatabase)])
-      : /** @type {const} */ (['unit', plan.unit ?? []]);
-    const later = runs.unit && (files.length || !isSplit) ? vitestStep(name, files, env) : undefined;
+    const later = runs.unit ? vitestStep(isSplit ? 'server' : 'unit', env) : undefined;
     // Beside each other: where the one waits, for a server that was killed or for a drive to end, the other has something to do.
     await Promise.all([browserStep(env), later, early]);
+  } finally {
+    database.end();
   }
-} finally {
-  database?.end();
 }
+await Promise.all([linting, beside]);
 
 const { passed, failed: broken, files } = readReports();
 if (files.length) {
