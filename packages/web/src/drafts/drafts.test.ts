@@ -20,10 +20,12 @@ describe('what was typed and not saved yet', () => {
     drafts.send('place/y').saved();
     expect(drafts.get('place/y')).toBeUndefined();
     drafts.keep('place/y', { base: '2', value: 'Mole' });
-    const sending = drafts.send('place/y');
+    const closed = vi.fn();
+    const sending = drafts.send('place/y', closed);
     drafts.keep('place/y', { base: '2', value: 'Mole light' });
     sending.saved();
     expect(drafts.get('place/y')).toEqual({ base: '2', after: '2', value: 'Mole light' });
+    expect(closed).not.toHaveBeenCalled();
   });
 
   it('is on its way until it is saved or has failed, and both are told', () => {

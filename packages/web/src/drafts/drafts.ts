@@ -45,7 +45,7 @@ class Drafts {
 
   /**
    * Begins to send what is kept. Until that is over, a newer version of what is saved is most likely this one: it is no clash with what is typed meanwhile.
-   * @param then called once it is saved
+   * @param then called once it is saved, unless something was typed meanwhile: what closes then would take that with it
    */
   send(key: string, then?: () => void): Sending {
     const sent = this.kept.get(key);
@@ -54,9 +54,10 @@ class Drafts {
       saved: () => {
         this.onTheWay.delete(key);
         const now = this.kept.get(key);
-        if (now === sent) this.drop(key);
-        else if (now) this.keep(key, { ...now, after: now.base });
-        then?.();
+        if (now === sent) {
+          this.drop(key);
+          then?.();
+        } else if (now) this.keep(key, { ...now, after: now.base });
       },
       failed: () => {
         this.onTheWay.delete(key);

@@ -10,7 +10,7 @@ export type KeptForm<Values> = UseFormReturnType<Values> & {
   stale: boolean;
   /** it was sent, or given up */
   forget(): void;
-  /** called when it is sent; `then` once it is saved */
+  /** called when it is sent; `then` once it is saved, unless something was typed meanwhile */
   send(then?: () => void): Sending;
   /** gives up what was typed for what is saved now */
   takeSaved(): void;

@@ -87,7 +87,7 @@ function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence
     const { errors } = check(LicenceFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
     if (licence) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
-    else sendDraft(create, body, form.send(finish));
+    else sendThen(create, body, finish);
   });
   return (
     <form onSubmit={submit} noValidate className="law-form">

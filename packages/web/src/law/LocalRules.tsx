@@ -61,7 +61,7 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
     const { errors } = check(LocalRuleFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
     if (rule) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
-    else sendDraft(create, body, form.send(finish));
+    else sendThen(create, body, finish);
   });
   return (
     <form onSubmit={submit} noValidate className="law-form">

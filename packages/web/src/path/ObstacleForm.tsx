@@ -11,7 +11,7 @@ import { Height } from '../parts/Figure';
 import { newObstacle, type ObstacleFields as Fields } from './newObstacle';
 import { numberIn, NumberField, type TypedNumber } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
-import { sendDraft, useChange } from '../queries';
+import { sendDraft, sendThen, useChange } from '../queries';
 import { useSettings } from '../settings';
 import { metresPerUnit, unitSuffix } from './ticks';
 
@@ -82,7 +82,8 @@ export function ObstacleForm({ jobId, obstacle, done }: Props) {
     const { errors = [] } = known ? check(ObstacleBody, body) : check(ObstacleFields, body);
     form.setErrors(Object.fromEntries(errors.map((e) => [fields[e.field] ?? e.field, e.message])));
     if (errors.length) return;
-    sendDraft(known ? change : create, body, form.send(close), true);
+    if (known) sendDraft(change, body, form.send(close), true);
+    else sendThen(create, body, close, close);
   });
   const chooseKind = (value: string | null): void => {
     if (!value) return;

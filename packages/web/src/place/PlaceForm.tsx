@@ -106,7 +106,9 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
       errors[key === 'groundHeightM' ? 'ground' : key] ??= message;
     }
     form.setErrors(errors);
-    if (!Object.keys(errors).length) sendDraft(place ? change : create, body, form.send(close), true);
+    if (Object.keys(errors).length) return;
+    if (place) sendDraft(change, body, form.send(close), true);
+    else sendThen(create, body, close, close);
   });
   return (
     <form onSubmit={submit} noValidate>
