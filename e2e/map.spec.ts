@@ -46,7 +46,13 @@ test('places on the map: by click, typed, from a file, moved and put back', { ta
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByText('write north or south')).toBeVisible();
     await position.fill('24 north 607000 3698000');
+    // The map shows what was saved before all else has been read again: that is nothing that was typed meanwhile.
+    let letGo = (): void => undefined;
+    const held = new Promise<void>((resolve) => (letGo = resolve));
+    await page.route(/\/api\/jobs\/[\da-f-]+$/, (route) => held.then(() => route.continue()));
     await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await expect(page.getByText(/UTM 24 north 607000 3698000/)).toBeVisible();
+    letGo();
     await inList(page, 'Look-out').click();
     await expect(position).toHaveValue(/33\.41\d+, -37\.84\d+/);
   });

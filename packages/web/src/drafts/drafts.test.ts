@@ -21,11 +21,20 @@ describe('what was typed and not saved yet', () => {
     expect(drafts.get('place/y')).toBeUndefined();
     drafts.keep('place/y', { base: '2', value: 'Mole' });
     const closed = vi.fn();
+    drafts.send('place/y', closed).saved();
+    expect(closed).toHaveBeenCalledTimes(1);
+    drafts.keep('place/y', { base: '2', value: 'Mole' });
+    const again = drafts.send('place/y', closed);
+    drafts.keep('place/y', { base: '2', value: 'Mole' });
+    again.saved();
+    expect(drafts.get('place/y')).toBeUndefined();
+    expect(closed).toHaveBeenCalledTimes(2);
+    drafts.keep('place/y', { base: '2', value: 'Mole' });
     const sending = drafts.send('place/y', closed);
     drafts.keep('place/y', { base: '2', value: 'Mole light' });
     sending.saved();
     expect(drafts.get('place/y')).toEqual({ base: '2', after: '2', value: 'Mole light' });
-    expect(closed).not.toHaveBeenCalled();
+    expect(closed).toHaveBeenCalledTimes(2);
   });
 
   it('is on its way until it is saved or has failed, and both are told', () => {

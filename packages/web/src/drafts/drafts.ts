@@ -54,7 +54,8 @@ class Drafts {
       saved: () => {
         this.onTheWay.delete(key);
         const now = this.kept.get(key);
-        if (now === sent) {
+        // By what it says: a form that is drawn anew meanwhile keeps the same once more.
+        if (JSON.stringify(now?.value) === JSON.stringify(sent?.value)) {
           this.drop(key);
           then?.();
         } else if (now) this.keep(key, { ...now, after: now.base });

@@ -16,7 +16,6 @@ import { useKeys } from '../parts/useKeys';
 import { newObstacle } from '../path/newObstacle';
 import { ObstacleForm } from '../path/ObstacleForm';
 import { useJob, useJobMap, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
-import { drafts } from '../drafts/drafts';
 import { AreaPanel } from './AreaPanel';
 import { extentOf } from './extent';
 import { FilesPanel } from './FilesPanel';
@@ -48,11 +47,6 @@ const hints: Record<Mode, string | null> = {
   obstacle: 'Click where it stands: once for a single thing, or corner by corner for a row or a wood. Then: Done.',
   shape: 'Draw the corners to where they are; a click adds one. Then: Save the shape.',
 };
-
-/** A form of its own for each place; one that moved meanwhile gets a fresh form unless something is typed in it. */
-function formKey({ id, version }: Place): string {
-  return drafts.get(`place/${id}`) ? id : `${id} ${version}`;
-}
 
 /** The job on a map that needs no network. */
 export function MapScreen() {
@@ -236,7 +230,7 @@ function Workplace({ job }: { job: MapJob }) {
             ))}
             {may.work && (chosen || mode === 'place') ? (
               <PlaceForm
-                key={chosen && mode !== 'place' ? formKey(chosen) : 'new'}
+                key={chosen && mode !== 'place' ? chosen.id : 'new'}
                 jobId={job.job.id}
                 onRemoved={(place) => did({ kind: 'removed', name: place.name, place })}
                 place={mode === 'place' ? null : chosen}
