@@ -112,6 +112,8 @@ async function serve() {
     port,
     uploads: `${name}/uploads`,
     demo: isDemo,
+    // Whoever tries the demo runs nothing by it.
+    commands: isDemo ? undefined : join(stateFolder, 'commands.json'),
     key: keyIn(join(stateFolder, `${name}.key`)),
     lan: isOpen ? { port: lanPort, folder: join(stateFolder, `${name}-lan`) } : undefined,
   });
@@ -156,6 +158,10 @@ ensureNpmPackages();
 ensureDebianPackages('postgresql');
 ensureBuild();
 if (isDemo && args.includes('--reset')) cluster.remove();
+if (process.getuid?.() === 0)
+  say(
+    'started as root: files, radios and commands are read as the user nobody, the database runs as postgres, the server itself as root; a user of its own is safer',
+  );
 say('starting the database');
 await startDatabase();
 await serve().catch((error) => (error.inVain ? broken(error) : serveAgain()));

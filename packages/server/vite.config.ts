@@ -3,6 +3,7 @@ import { defineConfig } from 'vite';
 const inputs: Record<string, Record<string, string>> = {
   production: { index: 'src/index.ts' },
   intake: { intake: 'src/intake/process.ts' },
+  device: { device: 'src/radio/devices/process.ts' },
 };
 
 /** What only benches use. */
@@ -15,8 +16,8 @@ const benchOnly = ['@playwright/test'];
 const outside = ['sharp', '@node-rs/argon2', 'pdfmake', 'umzug', 'net-snmp', 'pg-native', 'pg-hstore', ...benchOnly];
 
 /**
- * Bundles for Node the server (`vite build`), or the process in which files from outside are read (`vite build --mode intake`), with what comes from the registry: to
- * look for its thousand files took a third of a start. They are two builds, since in one build parts of the one may be put into the other, which begins by being loaded.
+ * Bundles for Node the server (`vite build`), or the processes in which files from outside are read and devices are asked (`--mode intake`, `--mode device`), with what comes from the registry: to
+ * look for its thousand files took a third of a start. They are three builds, since in one build parts of the one may be put into the other, which begins by being loaded.
  */
 export default defineConfig(({ mode }) => ({
   root: import.meta.dirname,
@@ -25,7 +26,7 @@ export default defineConfig(({ mode }) => ({
     rolldownOptions: { input: inputs[mode], external: outside },
     outDir: 'dist',
     target: 'node20',
-    emptyOutDir: mode !== 'intake',
+    emptyOutDir: mode === 'production',
   },
   // What was computed by another build is computed again.
   define: { 'process.env.KIVRAM_BUILD': JSON.stringify(process.env.KIVRAM_BUILD ?? 'unbuilt') },

@@ -13,10 +13,16 @@ export function ensureBuild() {
     'packages/web/dist/index.html',
     'packages/server/dist/index.js',
     'packages/server/dist/intake.js',
+    'packages/server/dist/device.js',
   ].every((f) => existsSync(join(projectRoot, f)));
   if (built && existsSync(mark) && readFileSync(mark, 'utf8') === wanted) return;
   say('building');
-  for (const [folder, ...mode] of [['packages/web'], ['packages/server'], ['packages/server', '--mode', 'intake']]) {
+  for (const [folder, ...mode] of [
+    ['packages/web'],
+    ['packages/server'],
+    ['packages/server', '--mode', 'intake'],
+    ['packages/server', '--mode', 'device'],
+  ]) {
     const args = ['build', '--logLevel', 'warn', '--config', 'vite.config.ts', ...mode];
     const run = spawnSync(join(projectRoot, 'node_modules/.bin/vite'), args, {
       cwd: join(projectRoot, folder ?? ''),

@@ -18,7 +18,11 @@ import { modulesOf, screensOf } from './screens.mjs';
 
 /** Modules that other programs are started from; nothing imports them. */
 const started = {
-  server: ['packages/server/src/index.ts', 'packages/server/src/intake/process.ts'],
+  server: [
+    'packages/server/src/index.ts',
+    'packages/server/src/intake/process.ts',
+    'packages/server/src/radio/devices/process.ts',
+  ],
   page: 'packages/web/src/main.tsx',
 };
 /** Browser tests that start something by its command. @type {Record<string, string[]>} */

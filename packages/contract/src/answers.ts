@@ -23,6 +23,7 @@ import type {
 } from './views/job';
 import type { JobLawView, KnownLaw } from './views/law';
 import type {
+  CommandsView,
   DeviceAnswer,
   LevelProfile,
   LevelSourcesView,
@@ -148,6 +149,7 @@ export interface Answers {
   handTest: ThroughputTest;
   alignmentStream: AimEvent;
   levelSources: LevelSourcesView;
+  commands: CommandsView;
   saveLevelSource: LevelSourcesView;
   askDevice: DeviceAnswer;
   tellLevel: { taken: true };

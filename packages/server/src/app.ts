@@ -15,6 +15,9 @@ import type { Opening } from './lan/opening';
 import { fewAtOnce } from './http/fewAtOnce';
 import { ApiProblem } from './http/apiProblem';
 import { problemHandler } from './http/problem';
+import { Commands } from './radio/commands';
+import { DeviceProcesses } from './radio/devices/deviceProcess';
+import type { Devices } from './radio/devices/setup';
 import { LevelSources } from './radio/levelSources';
 import { StandinAgents } from './radio/standinAgents';
 import { StandinWorlds } from './radio/standinWorlds';
@@ -58,6 +61,10 @@ export interface AppOptions {
   opening?: Opening;
   /** what reads files from outside; without it each is read in a process of its own */
   intake?: Intake;
+  /** what asks devices; without it each is asked in a process of its own */
+  devices?: Devices;
+  /** where the commands of this computer stand; without it there are none */
+  commandsFile?: string;
 }
 
 /** No request of the interface is longer, but for those that carry a file as text. */
@@ -66,10 +73,12 @@ const mostTextBytes = 25_000_000;
 
 /** Puts the application together. */
 export async function createApp(sequelize: Sequelize, log: Logger, options: AppOptions = {}): Promise<AppParts> {
-  const { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder, opening, intake = new ProcessIntake(log) } = options;
+  const { webRoot, tileUrl = null, standinSpeed = 1, uploadFolder, opening } = options;
+  const { intake = new ProcessIntake(log), devices = new DeviceProcesses() } = options;
   const app = express();
   const worlds = new StandinWorlds(standinSpeed);
-  const sources = new LevelSources(worlds);
+  const commands = new Commands(options.commandsFile ?? null);
+  const sources = new LevelSources(worlds, devices, commands);
   const agents = new StandinAgents(worlds);
   const alignments = new AimSessions(sequelize, sources, log);
   const memos = new LinkMemos(sequelize, log);
@@ -155,7 +164,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     terrainRoutes(sequelize, worlds, memos, intake, uploads),
     alignmentRoutes(alignments, new PathChecks(sequelize)),
     standinRoutes(worlds),
-    levelRoutes({ sequelize, sessions: alignments, sources, worlds, agents }),
+    levelRoutes({ sequelize, sessions: alignments, sources, worlds, agents, commands, intake }),
   );
   app.use('/api', () => {
     throw new ApiProblem(404, 'Not found', 'The API has no such address; /api/openapi.json lists them.');
@@ -172,6 +181,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     close: async () => {
       intake.stop();
       await alignments.stop();
+      devices.stop();
       await agents.close();
       await memos.stop();
       await browserSessions.close();

@@ -1,6 +1,7 @@
+import { open } from 'node:fs/promises';
 import type { Sequelize } from 'sequelize';
 import type { Intake, Watching } from '../src/intake/intake';
-import { readers, type Read } from '../src/intake/readers';
+import { pathIn, readers, type Read } from '../src/intake/readers';
 import type { IntakeKind, IntakeResult, IntakeTask } from '../src/intake/task';
 
 /**
@@ -16,8 +17,14 @@ export class IntakeHere implements Intake {
     { signal, onProgress = () => undefined }: Watching = {},
   ): Promise<IntakeResult<Kind>> {
     signal?.throwIfAborted();
-    const read: Read<Kind> = await readers[kind]();
-    return read(task, { withDatabase: (_databaseUrl, work) => work(this.sequelize), onProgress });
+    const read: Read<Kind> = await readers[kind](false);
+    const path = pathIn(task);
+    const file = path === undefined ? undefined : await open(path);
+    try {
+      return await read(task, { file, withDatabase: (_databaseUrl, work) => work(this.sequelize), onProgress });
+    } finally {
+      await file?.close();
+    }
   }
 
   stop(): void {

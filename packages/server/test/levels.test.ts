@@ -8,6 +8,7 @@ import type {
   ProfileDocument,
   StandinAgent,
 } from '@kivram/contract/views/level';
+import type { JobLinks } from '@kivram/contract/views/job';
 import type { LinkView } from '@kivram/contract/views/link';
 import type { Reading } from '@kivram/core/aiming/reading';
 import type { End } from '@kivram/core/budget/plan';
@@ -66,10 +67,31 @@ describe('where the level of an end comes from', () => {
     expect(await everything('SELECT * FROM level_source')).not.toContain(secret);
     expect(await everything('SELECT * FROM event')).not.toContain(secret);
     expect(await everything('SELECT * FROM change')).not.toContain(secret);
-    await choose('near', snmp({ port: 1161 }));
+    await choose('near', snmp());
     expect((await sources()).near.secretsKept).toEqual(['community']);
-    await choose('near', snmp({ host: '10.61.4.41' }));
-    expect((await sources()).near.secretsKept).toEqual([]);
+    for (const elsewhere of [{ port: 1161 }, { host: '10.61.4.41' }, { version: '1' }]) {
+      await choose('near', snmp({ community: secret }));
+      await choose('near', snmp(elsewhere));
+      expect((await sources()).near.secretsKept, JSON.stringify(elsewhere)).toEqual([]);
+    }
+    const page = (url: string, changes: object = {}) => ({
+      way: 'http' as const,
+      profileId: profileId('json'),
+      http: { url, ownCertificate: false, ...changes },
+    });
+    const certificate = Array<string>(32).fill('4F').join(':');
+    for (const elsewhere of [
+      page('http://10.0.0.9/state'),
+      page('https://10.0.0.9:8443/state'),
+      page('https://10.0.0.9/state', { ownCertificate: true }),
+      page('https://10.0.0.9/state', { ownCertificate: true, certificate }),
+    ]) {
+      await choose('near', page('https://10.0.0.9/state', { password: secret }));
+      await choose('near', page('https://10.0.0.9/other'));
+      expect((await sources()).near.secretsKept).toEqual(['password']);
+      await choose('near', elsewhere);
+      expect((await sources()).near.secretsKept, JSON.stringify(elsewhere)).toEqual([]);
+    }
     await choose('near', snmp({ community: secret }));
     const file = (await server.get(`/api/jobs/${server.jobId}/export`)).text;
     expect(file.includes(secret)).toBe(false);
@@ -88,7 +110,12 @@ describe('where the level of an end comes from', () => {
     await replace(plain);
     linkId = await server.linkId('Ice works');
     expect((await sources()).near).toMatchObject({ way: 'snmp', secretsKept: ['community'] });
-    await server.sequelize.query('UPDATE level_source SET secrets = NULL');
+    // A file that says where a radio is does not get what was kept for the radio that is here.
+    const elsewhere = structuredClone(plain);
+    for (const { source } of elsewhere.levelSources ?? []) if (source.snmp) source.snmp.host = '10.66.6.6';
+    await replace(elsewhere);
+    linkId = await server.linkId('Ice works');
+    expect((await sources()).near).toMatchObject({ snmp: { host: '10.66.6.6' }, secretsKept: [] });
     await replace(whole);
     expect((await sources()).near.secretsKept).toEqual(['community']);
   });
@@ -106,6 +133,15 @@ describe('where the level of an end comes from', () => {
     const body = { source: { version: -1, ...http } };
     expect((await server.post(`/api/links/${linkId}/level-sources/near/ask`, body)).status).toBe(409);
     expect((await choose('near', { ...snmp({ host: '8.8.8.8' }), outsideAddress: '8.8.8.8' })).status).toBe(200);
+    // Nobody who brings a copy has said that it is meant; whoever brings the job back has.
+    const file = (await server.get(`/api/jobs/${server.jobId}/export`)).body as JobDocument;
+    const copy = (await server.post('/api/jobs/import?copy=yes', file)).body as { jobId: string };
+    const [linkOfCopy] = ((await server.get(`/api/jobs/${copy.jobId}/links?limit=500`)).body as JobLinks).links.filter(
+      ({ name }) => name === 'Ice works',
+    );
+    const ofCopy = (await server.get(`/api/links/${linkOfCopy?.id}/level-sources`)).body as LevelSourcesView;
+    expect(ofCopy.near).toMatchObject({ snmp: { host: '8.8.8.8' }, outsideAddress: null });
+    await server.delete(`/api/jobs/${copy.jobId}?version=0`);
     await choose('near', { way: 'standin' });
   });
 

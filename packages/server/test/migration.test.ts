@@ -131,7 +131,7 @@ describe('a job document from before airs', () => {
     expect(step(await server.link('Slipway store'), 'aim')?.state).toBe('open');
     expect((await server.link('Net loft')).air.kind).toBe('hub');
     const document = (await server.get(`/api/jobs/${server.jobId}/export`)).body as JobDocument;
-    expect(document.formatVersion).toBe(4);
+    expect(document.formatVersion).toBe(5);
     expect(document.crew.map((member) => member.role)).toEqual(document.crew.map(() => 'lead'));
     expect(document.alignments.reduce((sum, a) => sum + a.readings.length, 0)).toBe(720);
     expect(document.alignments.reduce((sum, a) => sum + a.marks.length, 0)).toBe(112);

@@ -8,6 +8,7 @@ import { createApp, type AppParts } from '../src/app';
 import { connect } from '../src/database/connection';
 import { authorOf, type Author } from '../src/http/author';
 import type { Opening } from '../src/lan/opening';
+import { DevicesHere } from './devicesHere';
 import { IntakeHere } from './intakeHere';
 import { administer, databaseNamed, templateName, wholeTemplate } from './template';
 
@@ -38,9 +39,11 @@ interface Start {
   over?: string;
   /** with all readings of the demo, where they are the point; else with few */
   whole?: boolean;
-  /** with files read in processes of their own, where that is the point; else in this one */
+  /** with files read and devices asked in processes of their own, where that is the point; else in this one */
   apart?: boolean;
   opening?: Opening;
+  /** where the commands of this computer stand */
+  commandsFile?: string;
 }
 
 /** Starts over a database of its own. */
@@ -49,6 +52,7 @@ export async function startTestServer({
   whole = false,
   apart = false,
   opening,
+  commandsFile,
 }: Start = {}): Promise<TestServer> {
   const databaseUrl = over ?? (await copyTemplate(whole ? wholeTemplate : templateName));
   const sequelize = connect(databaseUrl);
@@ -56,6 +60,8 @@ export async function startTestServer({
   const parts = await createApp(sequelize, pino({ level: process.env.KIVRAM_TEST_LOG ?? 'silent' }), {
     opening,
     intake,
+    devices: apart ? undefined : new DevicesHere(),
+    commandsFile,
   });
   await opening?.listen(parts.app);
   await parts.alignments.resume();

@@ -27,7 +27,7 @@ import { ThroughputTestRecord } from './test';
 import { jobFileLimits } from './limits';
 
 export const jobDocumentFormat = 'kivram-job';
-export const jobDocumentVersion = 4;
+export const jobDocumentVersion = 5;
 
 /** A sheet whose passphrase may have been left out. */
 export class ExportedSheet extends SheetBody {
@@ -104,7 +104,7 @@ const { links } = jobFileLimits;
 /** A whole job as one file. What is not in it does not exist. */
 export class JobDocument {
   @Equals(jobDocumentFormat, { message: 'this is no Kivram job: "format" should be "kivram-job"' }) format!: string;
-  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 to 4' })
+  @Equals(jobDocumentVersion, { message: 'formatVersion is $value, and this Kivram reads versions 1 to 5' })
   formatVersion!: number;
   @Moment() exportedAt!: string;
   @OneOf(['left out', 'included']) secrets!: 'left out' | 'included';

@@ -50,17 +50,27 @@ export class HttpAccess {
     { protocols: ['http', 'https'], require_protocol: true, require_tld: false, disallow_auth: true },
     { message: '$property is "$value": it must be an address like http://192.168.1.20/status.json' },
   )
+  // A name of a network card behind the address (RFC 6874) is none that whoever asks it could take apart.
+  @Matches(/^(?!\w+:\/\/[^/?#]*%)/, {
+    message: '$property is "$value": write its address without a per cent sign, like http://192.168.1.20/status.json',
+  })
   url!: string;
   /** Basic authentication, RFC 7617 */
   @MayBeLeftOut() @Text(0, 60) userName?: string;
   @secret() password?: string;
   /** radios vouch for themselves: their certificate is nobody's */
   @IsBoolean() ownCertificate!: boolean;
+  /** the one that was confirmed, by its SHA-256 fingerprint */
+  @MayBeLeftOut()
+  @Matches(/^([0-9A-F]{2}:){31}[0-9A-F]{2}$/, {
+    message: '$property is "$value": it must be a SHA-256 fingerprint like 4F:09: and so on',
+  })
+  certificate?: string;
 }
 
+/** What is run under a name is a setting of the computer that Kivram runs on, never of a job. */
 export class CommandAccess {
-  @Text(1, 200) program!: string;
-  @Text(0, 1000) arguments!: string;
+  @Text(1, 60) name!: string;
 }
 
 /** Where the level at one end of a link comes from. */

@@ -34,6 +34,12 @@ export const levelsRoutes = {
     'Asks a device for all that it answers, with settings that need not be stored',
     { words },
   ),
+  commands: route<'commands'>()(
+    'get',
+    '/api/commands',
+    'here',
+    'The programs of this computer that tell a level, by the names under which jobs may ask for them',
+  ),
   tellLevel: route<'tellLevel'>()<TypedLevelBody>(
     'post',
     '/api/alignments/:alignmentId/levels',

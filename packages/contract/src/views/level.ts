@@ -12,10 +12,21 @@ export interface LevelSourceView {
   snmp: Omit<SnmpAccess, SourceSecret> | null;
   http: Omit<HttpAccess, SourceSecret> | null;
   command: CommandAccess | null;
+  /** whether that command, as it stands on this computer now, was allowed to run for this end */
+  isCommandAllowed: boolean;
   lightsDbm: number[];
   /** the address outside of private networks that was confirmed */
   outsideAddress: string | null;
   secretsKept: SourceSecret[];
+}
+
+/** The commands of the computer that Kivram runs on, as its owner has written them down. */
+export interface CommandsView {
+  /** where they stand; null where none are run */
+  file: string | null;
+  commands: { name: string; program: string; arguments: string }[];
+  /** why none can be run, in words */
+  trouble: string | null;
 }
 
 export interface LevelSourcesView {

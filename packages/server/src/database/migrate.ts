@@ -17,6 +17,7 @@ import * as law from './migrations/0013-law';
 import * as alternatives from './migrations/0014-alternatives';
 import * as needs from './migrations/0015-needs';
 import * as cables from './migrations/0016-cables';
+import * as siege from './migrations/0017-siege';
 
 const migrations = [
   { name: '0001-first', ...withContext(first) },
@@ -35,6 +36,7 @@ const migrations = [
   { name: '0014-alternatives', ...withContext(alternatives) },
   { name: '0015-needs', ...withContext(needs) },
   { name: '0016-cables', ...withContext(cables) },
+  { name: '0017-siege', ...withContext(siege) },
 ];
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */

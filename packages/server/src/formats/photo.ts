@@ -19,7 +19,7 @@ const fullPx = 2048;
 const smallPx = 320;
 
 /** What draws pictures is loaded with the first of them: the server starts without. */
-const loadSharp = async () => (await import('sharp')).default;
+export const loadSharp = async () => (await import('sharp')).default;
 
 /** More are in no phone's photo; a small file can claim any number. */
 const mostPixels = 120_000_000;

@@ -1,8 +1,8 @@
 import { fork, type ChildProcess } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { setPriority } from 'node:os';
 import type { Logger } from 'pino';
+import { bytesOf, secondsOf } from '../apart/use';
 import { ApiProblem } from '../http/apiProblem';
 import { Turns } from '../http/turns';
 import type { Intake, Watching } from './intake';
@@ -15,7 +15,15 @@ const mostBytes = 400 * 1024 * 1024;
  * How much of the processor a file may take, s. It is not the clock that counts: on a computer that is busy, reading with little right to the processor takes long.
  * A hundred million cells take a minute on a slow laptop.
  */
-const mostSeconds: Record<IntakeKind, number> = { terrain: 900, job: 900, places: 10, photo: 30, pdf: 30 };
+const mostSeconds: Record<IntakeKind, number> = {
+  terrain: 900,
+  job: 900,
+  places: 10,
+  test: 10,
+  levels: 10,
+  photo: 30,
+  pdf: 30,
+};
 
 /** Files that are read at one time; so many more wait. */
 const atOnce = 2;
@@ -26,9 +34,6 @@ const lookMs = 50;
 
 /** How soon after a file comes the next, where somebody brings several, ms; so long a process waits that has started for it. */
 const nextFileMs = 60_000;
-
-/** A page of memory as Linux counts it. */
-const pageBytes = 4096;
 
 /**
  * Reads files that come from outside, each in a process of its own, with less right to the processor than this one: whatever is in a file, it can neither hold
@@ -44,7 +49,10 @@ export class ProcessIntake implements Intake {
 
   constructor(
     private readonly log: Logger,
-    private readonly limits = { bytes: mostBytes, seconds: mostSeconds },
+    private readonly limits: { bytes: number; seconds: Record<IntakeKind, number> } = {
+      bytes: mostBytes,
+      seconds: mostSeconds,
+    },
   ) {}
 
   /** @throws ApiProblem that says what is wrong with the file */
@@ -164,27 +172,5 @@ function lowerPriority(pid: number): void {
     setPriority(pid, 10);
   } catch {
     // It has ended already, and its exit says why.
-  }
-}
-
-/** Processor time in ticks of Linux's clock (USER_HZ): 100 a second. */
-const ticksPerSecond = 100;
-
-/** The processor time that a process has taken, s, by Linux's own count: fields 14 and 15 of proc(5); 0 once it has ended. */
-function secondsOf({ pid }: ChildProcess): number {
-  try {
-    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ').at(-1)?.split(' ') ?? [];
-    return (Number(fields[11]) + Number(fields[12])) / ticksPerSecond;
-  } catch {
-    return 0;
-  }
-}
-
-/** The memory that a process holds, by Linux's own count; 0 once it has ended. */
-function bytesOf({ pid }: ChildProcess): number {
-  try {
-    return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * pageBytes;
-  } catch {
-    return 0;
   }
 }

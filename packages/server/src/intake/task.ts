@@ -1,7 +1,10 @@
+import type { End } from '@kivram/core/budget/plan';
 import type { Problem } from '@kivram/contract/problem';
 import type { ImportResult } from '@kivram/contract/views/job';
 import type { TDocumentDefinitions } from 'pdfmake/interfaces';
 import type { ScaledPhoto } from '../formats/photo';
+import type { TestFile } from '../formats/iperf3';
+import type { LevelTable } from '../formats/levelTable';
 import type { WaypointFile } from '../formats/places/waypoint';
 
 /**
@@ -15,6 +18,8 @@ export interface IntakeTasks {
   };
   job: { task: { databaseUrl: string; path: string; choice: ImportChoice; asks: Importer }; result: ImportResult };
   places: { task: { fileName: string; text: string }; result: WaypointFile };
+  test: { task: { text: string; clientAt: End }; result: TestFile };
+  levels: { task: { text: string }; result: LevelTable };
   photo: { task: { path: string }; result: ScaledPhoto };
   pdf: { task: { definition: TDocumentDefinitions }; result: Uint8Array };
 }

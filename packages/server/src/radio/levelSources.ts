@@ -3,22 +3,29 @@ import type { DeviceAnswer } from '@kivram/contract/views/level';
 import { LevelProfileRow } from '../database/models/levelProfile';
 import { LevelSourceRow, type SourceSecrets, type SourceSetting } from '../database/models/levelSource';
 import { RadioRow } from '../database/models/radio';
-import { commandAnswer } from './devices/commandAnswer';
+import type { Commands } from './commands';
 import { DeviceError, type LevelDevice } from './devices/device';
-import { httpAnswer } from './devices/httpAnswer';
-import { JsonDevice } from './devices/jsonDevice';
+import type { Devices, DeviceSetup, DeviceValues } from './devices/setup';
 import { PolledReader } from './polledReader';
 import type { RadioReader, RadioReaders } from './reader';
 import { TypedReader } from './typedReader';
 
-type Source = Pick<LevelSourceBody, 'way'> & SourceSetting;
+/** How a device is asked: as it is stored, or as somebody tries it before. */
+export interface Source extends SourceSetting, Pick<LevelSourceBody, 'way'> {
+  /** the digest of the command that was allowed; null for none */
+  allowedCommand: string | null;
+}
 
 /** Nothing is read by it: for looking through what a device answers, before a profile is there. */
-const emptyProfile = { level: null, chains: [], noise: null, txRate: null, rxRate: null };
+const emptyProfile: DeviceValues = { level: null, chains: [], noise: null, txRate: null, rxRate: null };
 
 /** The readers of all radios: each end is read in the way that was chosen for it, and as a stand-in where none was. */
 export class LevelSources implements RadioReaders {
-  constructor(private readonly standins: RadioReaders) {}
+  constructor(
+    private readonly standins: RadioReaders,
+    private readonly devices: Devices,
+    private readonly commands: Commands,
+  ) {}
 
   get clockSpeed(): number {
     return this.standins.clockSpeed;
@@ -30,18 +37,46 @@ export class LevelSources implements RadioReaders {
     if (row.way === 'typed' || row.way === 'table') return new TypedReader(row.way);
     const profile = row.profileId && (await LevelProfileRow.findByPk(row.profileId));
     const values = profile ? profile.values : emptyProfile;
-    const device = await lazily(() => deviceOf({ ...row.setting, way: row.way }, row.secrets ?? {}, values, peerId));
+    const { way, setting, allowedCommand } = row;
+    const device = await lazily(() =>
+      this.deviceOf({ ...setting, way, allowedCommand }, row.secrets ?? {}, values, peerId),
+    );
     return new PolledReader(row.way, device, this.clockSpeed);
   }
 
   /** @throws DeviceError */
   async explore(source: Source, secrets: SourceSecrets, peerId: string, branch?: string): Promise<DeviceAnswer> {
-    const device = await deviceOf(source, secrets, emptyProfile, peerId);
+    const device = await this.deviceOf(source, secrets, emptyProfile, peerId);
     try {
       return await device.explore(branch);
     } finally {
       device.close();
     }
+  }
+
+  private async deviceOf(
+    source: Source,
+    secrets: SourceSecrets,
+    values: DeviceValues,
+    peerId: string,
+  ): Promise<LevelDevice> {
+    const { outsideAddress } = source;
+    return this.devices.open({
+      ...(await this.accessOf(source, peerId)),
+      values,
+      secrets,
+      ...(outsideAddress !== undefined && { outsideAddress }),
+    } as DeviceSetup);
+  }
+
+  private async accessOf({ way, snmp, http, command, isFromHere = false, allowedCommand }: Source, peerId: string) {
+    if (way === 'snmp' && snmp) {
+      const peer = await RadioRow.findByPk(peerId, { attributes: ['mac'] });
+      return { way, access: snmp, peerMac: peer?.mac ?? null };
+    }
+    if (way === 'http' && http) return { way, access: http, isFromHere };
+    if (way === 'command' && command) return { way, command: this.commands.allowed(command.name, allowedCommand) };
+    throw new DeviceError('There is no device to ask: levels at this end are brought by a person.');
   }
 }
 
@@ -53,22 +88,4 @@ async function lazily(make: () => Promise<LevelDevice>): Promise<LevelDevice> {
     const fail = (): Promise<never> => Promise.reject(error as Error);
     return { ask: fail, explore: fail, close: () => undefined };
   }
-}
-
-async function deviceOf(
-  { way, snmp, http, command, outsideAddress, isFromHere = false }: Source,
-  secrets: SourceSecrets,
-  profile: LevelProfileRow['values'],
-  peerId: string,
-): Promise<LevelDevice> {
-  if (way === 'snmp' && snmp) {
-    const peer = await RadioRow.findByPk(peerId, { attributes: ['mac'] });
-    // Few radios are read so: the server starts without it.
-    const { SnmpDevice } = await import('./devices/snmpDevice');
-    return new SnmpDevice({ access: snmp, secrets, outsideAddress, peerMac: peer?.mac ?? null }, profile);
-  }
-  if (way === 'http' && http)
-    return new JsonDevice(() => httpAnswer(http, secrets.password, outsideAddress, isFromHere), profile);
-  if (way === 'command' && command) return new JsonDevice(() => commandAnswer(command), profile);
-  throw new DeviceError('There is no device to ask: levels at this end are brought by a person.');
 }

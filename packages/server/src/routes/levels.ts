@@ -8,6 +8,8 @@ import { LinkRow } from '../database/models/link';
 import { loadProfiles } from '../demo/profiles';
 import { serve, versionOf } from '../http/serve';
 import type { Who } from '../http/who';
+import type { Intake } from '../intake/intake';
+import type { Commands } from '../radio/commands';
 import type { LevelSources } from '../radio/levelSources';
 import type { StandinAgents } from '../radio/standinAgents';
 import type { StandinWorlds } from '../radio/standinWorlds';
@@ -21,12 +23,14 @@ interface Parts {
   sources: LevelSources;
   worlds: StandinWorlds;
   agents: StandinAgents;
+  commands: Commands;
+  intake: Intake;
 }
 
 /** Where levels come from, what people bring, and who aims together. */
-export function levelRoutes({ sequelize, sessions, sources, worlds, agents }: Parts): Router {
+export function levelRoutes({ sequelize, sessions, sources, worlds, agents, commands, intake }: Parts): Router {
   const router = Router();
-  const settings = new SourceSettings(sequelize, sources);
+  const settings = new SourceSettings(sequelize, sources, commands);
   const profiles = new LevelProfiles(sequelize);
   const link = (params: Record<string, string>): [string, End] => [params.linkId ?? '', params.end as End];
   const alignment = (params: Record<string, string>): string => params.alignmentId ?? '';
@@ -39,11 +43,15 @@ export function levelRoutes({ sequelize, sessions, sources, worlds, agents }: Pa
   });
   serve(router, routes.askDevice, ({ params, body, who }) => settings.ask(...link(params), body, who.isHere));
 
+  serve(router, routes.commands, () => settings.commandsHere());
+
   serve(router, routes.tellLevel, ({ params, body }) => {
     sessions.tellLevel(alignment(params), body);
     return { taken: true as const };
   });
-  serve(router, routes.pasteLevels, ({ params, body }) => sessions.pasteLevels(alignment(params), body));
+  serve(router, routes.pasteLevels, async ({ params, body }) =>
+    sessions.pasteLevels(alignment(params), body, await intake.run('levels', { text: body.text })),
+  );
   serve(router, routes.tellAngle, ({ params, body }) => {
     sessions.tellAngle(alignment(params), body);
     return { taken: true as const };

@@ -128,7 +128,10 @@ export function linkRoutes(sequelize: Sequelize, worlds: StandinWorlds, intake: 
     return viewEvents(rows, link.jobId);
   });
 
-  serve(router, routes.importTest, ({ params, body, author }) => tests.importFile(id(params), body, author));
+  serve(router, routes.importTest, async ({ params, body, author }) => {
+    const { text, clientAt } = body;
+    return tests.importFile(id(params), body, await intake.run('test', { text, clientAt }), author);
+  });
   serve(router, routes.standinTest, ({ params, body, author }) => tests.runStandin(id(params), body.direction, author));
   serve(router, routes.handTest, ({ params, body, author }) => tests.noteByHand(id(params), body, author));
 

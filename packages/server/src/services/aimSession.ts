@@ -5,7 +5,7 @@ import type { AimEvent } from '@kivram/contract/views/alignment';
 import type { LevelTableResult } from '@kivram/contract/views/level';
 import type { AlignmentRow } from '../database/models/alignment';
 import type { StoredReading } from '../database/readings';
-import { readLevelTable } from '../formats/levelTable';
+import type { LevelTable } from '../formats/levelTable';
 import { ApiProblem } from '../http/apiProblem';
 import { AimCrew } from './aimCrew';
 import type { AlignmentClock } from './alignmentClock';
@@ -79,17 +79,19 @@ const tableLinesAtOnce = 2000;
 
 /**
  * Takes a table of levels with their times.
+ * @param table what was read in it
  * @param store stores some of them, and says how many: none where the alignment is over
  * @returns null where it is over
  */
 export async function takeTable(
   session: AimSession,
-  { end, text, lastAgoS }: LevelTableBody,
+  { end, lastAgoS }: LevelTableBody,
+  table: LevelTable,
   store: (readings: StoredReading[]) => Promise<number>,
 ): Promise<LevelTableResult | null> {
   const { id, radios, clock, tableZeroMs } = session;
   const hearing = { alignmentId: id, radioId: radios[end], peerId: radios[otherEnd(end)] };
-  const placed = await placeTable(readLevelTable(text), hearing, clock, lastAgoS, tableZeroMs[end]);
+  const placed = await placeTable(table, hearing, clock, lastAgoS, tableZeroMs[end]);
   for (let i = 0; i < placed.readings.length; i += tableLinesAtOnce) {
     if (!(await store(placed.readings.slice(i, i + tableLinesAtOnce)))) return null;
   }

@@ -11,6 +11,7 @@ import { isDatabaseGone, isDiskFull } from '../database/errors';
 import { AlignmentRow } from '../database/models/alignment';
 import { ensureComingPartitions } from '../database/readingPartition';
 import { storeReadings, type StoredReading } from '../database/readings';
+import type { LevelTable } from '../formats/levelTable';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/apiProblem';
 import type { RadioReaders } from '../radio/reader';
@@ -187,9 +188,9 @@ export class AimSessions {
   }
 
   /** Takes levels of the past with their times; whoever watches reads everything anew. */
-  async pasteLevels(alignmentId: string, table: LevelTableBody): Promise<LevelTableResult> {
+  async pasteLevels(alignmentId: string, body: LevelTableBody, table: LevelTable): Promise<LevelTableResult> {
     const store = (part: StoredReading[]) => storeReadings(this.own, alignmentId, part, { holder: this.leases.holder });
-    const result = await takeTable(this.sessionOf(alignmentId), table, store);
+    const result = await takeTable(this.sessionOf(alignmentId), body, table, store);
     if (!result) throw ended();
     this.send(alignmentId, { type: 'readAgain' });
     return result;

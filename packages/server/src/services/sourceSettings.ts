@@ -1,6 +1,12 @@
 import type { AskDeviceBody, LevelSourceBody } from '@kivram/contract/requests/level';
-import type { DeviceAnswer, LevelSourcesView, LevelSourceView, SourceSecret } from '@kivram/contract/views/level';
-import { levelWayWords } from '@kivram/core/aiming/levelWay';
+import type {
+  CommandsView,
+  DeviceAnswer,
+  LevelSourcesView,
+  LevelSourceView,
+  SourceSecret,
+} from '@kivram/contract/views/level';
+import { levelWayWords, type LevelWay } from '@kivram/core/aiming/levelWay';
 import { otherEnd, type End } from '@kivram/core/budget/plan';
 import type { Sequelize } from 'sequelize';
 import { LevelProfileRow } from '../database/models/levelProfile';
@@ -9,8 +15,10 @@ import { LinkRow } from '../database/models/link';
 import { RadioRow } from '../database/models/radio';
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
+import { digestOf, type Commands } from '../radio/commands';
 import { DeviceError } from '../radio/devices/device';
-import { addressOf, OutsideError } from '../radio/devices/whereabouts';
+import { CertificateError } from '../radio/devices/httpAnswer';
+import { addressOf, OutsideError, urlIn } from '../radio/devices/whereabouts';
 import type { LevelSources } from '../radio/levelSources';
 import { radiosOf } from './alignmentViews';
 import { jobOf, makeChange } from './changes';
@@ -20,11 +28,23 @@ export class SourceSettings {
   constructor(
     private readonly sequelize: Sequelize,
     private readonly sources: LevelSources,
+    private readonly commands: Commands,
   ) {}
 
   async view(linkId: string): Promise<LevelSourcesView> {
     const [near, far] = [await rowOf(linkId, 'near'), await rowOf(linkId, 'far')];
-    return { near: viewSource(near.row), far: viewSource(far.row) };
+    return { near: this.viewSource(near.row), far: this.viewSource(far.row) };
+  }
+
+  /** The commands of this computer, for whoever sits at it. */
+  commandsHere(): CommandsView {
+    const { file } = this.commands;
+    try {
+      return { file, commands: this.commands.list(), trouble: null };
+    } catch (error) {
+      if (error instanceof DeviceError) return { file, commands: [], trouble: error.message };
+      throw error;
+    }
   }
 
   /** Secrets that are left out stay what they were, as long as they are sent to the same place. @param isHere whether who asks sits at this computer */
@@ -51,6 +71,8 @@ export class SourceSettings {
         profileId: isAsked(body) ? (body.profileId ?? null) : null,
         setting: settingOf(body, isHere),
         secrets: secretsOf(body, row),
+        // Whoever chooses a command here has seen what it runs.
+        allowedCommand: body.way === 'command' && body.command ? this.digestOf(body.command.name) : null,
       };
       if (row) await row.update(values, { transaction });
       else await LevelSourceRow.create({ ...values, radioId, peerId }, { transaction });
@@ -66,16 +88,51 @@ export class SourceSettings {
     const { row, peerId } = await rowOf(linkId, end);
     try {
       return await this.sources.explore(
-        { way: source.way, ...settingOf(source, isHere) },
+        { way: source.way, ...settingOf(source, isHere), allowedCommand: this.digestOf(source.command?.name) },
         secretsOf(source, row),
         peerId,
         branch,
       );
     } catch (error) {
       if (error instanceof OutsideError) throw outside(error);
+      if (error instanceof CertificateError) throw unknownCertificate(error);
       if (error instanceof DeviceError) throw new ApiProblem(422, 'No answer', error.message);
       throw error;
     }
+  }
+
+  /** What stands for a command as it is now; null for none. @throws ApiProblem where there is none of this name */
+  private digestOf(name: string | undefined): string | null {
+    if (name === undefined) return null;
+    const { file, commands, trouble } = this.commandsHere();
+    const command = commands.find((one) => one.name === name);
+    if (command) return digestOf(command);
+    throw new ApiProblem(
+      422,
+      'No such command',
+      trouble ??
+        (file
+          ? `There is no command "${name}" on this computer: write it into ${file}.`
+          : 'No commands are run here: they are for "npm start".'),
+    );
+  }
+
+  private viewSource(row: LevelSourceRow | null): LevelSourceView {
+    const { snmp = null, http = null, command = null, lightsDbm = [], outsideAddress = null } = row?.setting ?? {};
+    const secrets = row?.secrets ?? {};
+    const here = command && this.commandsHere().commands.find(({ name }) => name === command.name);
+    return {
+      version: row?.version ?? -1,
+      way: row?.way ?? 'standin',
+      profileId: row?.profileId ?? null,
+      snmp,
+      http,
+      command,
+      isCommandAllowed: !!here && digestOf(here) === row?.allowedCommand,
+      lightsDbm,
+      outsideAddress,
+      secretsKept: secretNames.filter((name) => secrets[name] !== undefined),
+    };
   }
 }
 
@@ -83,11 +140,15 @@ export class SourceSettings {
 const outside = (error: OutsideError): ApiProblem =>
   new ApiProblem(409, 'Outside', error.message, [{ field: 'outsideAddress', message: error.address }]);
 
+/** With its fingerprint, so that it can be said to be the radio's. */
+const unknownCertificate = (error: CertificateError): ApiProblem =>
+  new ApiProblem(409, 'Unknown certificate', error.message, [{ field: 'certificate', message: error.fingerprint }]);
+
 /** Asked about when it is chosen; whoever is not on site yet has no name to look up, and is asked when it is used. */
 async function refuseOutside({ snmp, http, way, outsideAddress }: LevelSourceBody): Promise<void> {
-  const host = way === 'snmp' ? snmp?.host : way === 'http' ? http && new URL(http.url).hostname : undefined;
-  if (!host) return;
   try {
+    const host = way === 'snmp' ? snmp?.host : way === 'http' ? http && urlIn(http.url).hostname : undefined;
+    if (!host) return;
     await addressOf(host, outsideAddress);
   } catch (error) {
     if (error instanceof OutsideError) throw outside(error);
@@ -128,8 +189,11 @@ function bare<Access extends object>(access: Access): Access {
   ) as Access;
 }
 
-/** Secrets go to no other place than they were typed for. */
-function secretsOf(body: LevelSourceBody, row: LevelSourceRow | null): SourceSecrets {
+/** Secrets go to no other place than they were typed for: scheme, host, port and certificate. */
+function secretsOf(
+  body: LevelSourceBody,
+  row: Pick<LevelSourceRow, 'way' | 'setting' | 'secrets'> | null,
+): SourceSecrets {
   const typed = { ...body.snmp, ...body.http } as SourceSecrets;
   const kept = row && placeOf(row.way, row.setting) === placeOf(body.way, body) ? (row.secrets ?? {}) : {};
   const secrets: SourceSecrets = {};
@@ -155,34 +219,46 @@ export function sourceBody(row: LevelSourceRow, withSecrets: boolean): LevelSour
   };
 }
 
-/** The columns of one that comes in a job's file. @param kept what was known of its secrets here, where the file has none */
-export function sourceColumns(body: LevelSourceBody, kept: SourceSecrets) {
+/** One that is stored, with its secrets in the clear. */
+export interface KeptSource {
+  way: LevelWay;
+  setting: SourceSetting;
+  secrets: SourceSecrets | null;
+  allowedCommand: string | null;
+}
+
+/**
+ * The columns of one that comes in a job's file. Who brings a file may sit anywhere: it allows nothing. What was allowed here stays, and secrets that are not in it, as far as
+ * they are for the same place.
+ * @param kept what is stored here of the job that the file replaces
+ */
+export function sourceColumns(
+  body: LevelSourceBody,
+  kept: KeptSource | null,
+): KeptSource & { profileId: string | null } {
+  const { outsideAddress, ...safe } = body;
+  const wasMeant = outsideAddress !== undefined && kept?.setting.outsideAddress === outsideAddress;
+  const wasNamed = kept?.setting.command?.name === body.command?.name;
   return {
     way: body.way,
     profileId: isAsked(body) ? (body.profileId ?? null) : null,
-    // Who brings a file may sit anywhere.
-    setting: settingOf(body, false),
-    secrets: { ...kept, ...secretsOf(body, null) },
+    setting: settingOf(wasMeant ? body : safe, false),
+    secrets: secretsOf(body, kept),
+    allowedCommand: body.way === 'command' && wasNamed ? (kept?.allowedCommand ?? null) : null,
   };
+}
+
+/** Scheme, host and port; what is no address is only itself. */
+function originOf(url: string): string {
+  try {
+    return urlIn(url).origin;
+  } catch {
+    return url;
+  }
 }
 
 function placeOf(way: string, { snmp, http }: SourceSetting): string {
-  if (way === 'snmp') return `snmp ${snmp?.host ?? ''}`;
-  return way === 'http' ? `http ${new URL(http?.url ?? 'http://nowhere').host}` : way;
-}
-
-function viewSource(row: LevelSourceRow | null): LevelSourceView {
-  const { snmp = null, http = null, command = null, lightsDbm = [], outsideAddress = null } = row?.setting ?? {};
-  const secrets = row?.secrets ?? {};
-  return {
-    version: row?.version ?? -1,
-    way: row?.way ?? 'standin',
-    profileId: row?.profileId ?? null,
-    snmp,
-    http,
-    command,
-    lightsDbm,
-    outsideAddress,
-    secretsKept: secretNames.filter((name) => secrets[name] !== undefined),
-  };
+  if (way === 'snmp') return `snmp ${snmp?.version ?? ''} ${snmp?.host ?? ''} ${snmp?.port ?? ''}`;
+  if (way !== 'http' || !http) return way;
+  return `${originOf(http.url)} ${http.ownCertificate} ${http.certificate ?? ''}`;
 }

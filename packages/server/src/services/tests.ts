@@ -43,10 +43,9 @@ export class Tests {
     private readonly worlds: StandinWorlds,
   ) {}
 
-  /** @returns a test for each direction of the run */
-  async importFile(linkId: string, body: ImportTestBody, author: Author): Promise<ThroughputTest[]> {
+  /** @param file what was read in it. @returns a test for each direction of the run */
+  async importFile(linkId: string, body: ImportTestBody, file: TestFile, author: Author): Promise<ThroughputTest[]> {
     const record = await loadLink(linkId);
-    const file = readIperf3(body.text, body.clientAt);
     const sha256 = createHash('sha256').update(body.text).digest('hex');
     return this.store(record, author, { ...file, source: 'iperf3', fileName: body.fileName, note: '', sha256 });
   }

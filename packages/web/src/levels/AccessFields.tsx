@@ -1,7 +1,8 @@
 import { snmpAuthProtocols, snmpPrivProtocols, snmpVersions } from '@kivram/contract/requests/level';
-import type { SourceSecret } from '@kivram/contract/views/level';
-import { Checkbox, PasswordInput, Select, Textarea, TextInput } from '@mantine/core';
+import type { LevelSourceView, SourceSecret } from '@kivram/contract/views/level';
+import { Checkbox, PasswordInput, Select, TextInput } from '@mantine/core';
 import type { ReactNode } from 'react';
+import { CommandFields } from './CommandFields';
 import { NumberField } from '../parts/NumberField';
 import type { SourceDraft, TypedSecrets } from './sourceDraft';
 
@@ -10,7 +11,8 @@ interface Props {
   set(change: Partial<SourceDraft>): void;
   secrets: TypedSecrets;
   setSecret(name: SourceSecret, value: string): void;
-  kept: readonly SourceSecret[];
+  /** what is stored of this end */
+  stored: LevelSourceView;
   /** whether this page is open on the computer that Kivram runs on */
   isHere: boolean;
 }
@@ -31,13 +33,13 @@ const choices = <Word extends string>(words: readonly Word[], of: Record<Word, s
   words.map((value) => ({ value, label: of[value] }));
 
 /** How the radio is reached, by the way that was chosen. */
-export function AccessFields({ draft, set, secrets, setSecret, kept, isHere }: Props): ReactNode {
+export function AccessFields({ draft, set, secrets, setSecret, stored, isHere }: Props): ReactNode {
   const secret = (name: SourceSecret, label: string) => (
     <PasswordInput
       label={label}
       value={secrets[name] ?? ''}
       onChange={(event) => setSecret(name, event.currentTarget.value)}
-      placeholder={kept.includes(name) ? 'kept; type to replace' : ''}
+      placeholder={stored.secretsKept.includes(name) ? 'kept; type to replace' : ''}
       autoComplete="new-password"
       maxLength={100}
     />
@@ -121,27 +123,20 @@ export function AccessFields({ draft, set, secrets, setSecret, kept, isHere }: P
             onChange={(event) => set({ ownCertificate: event.currentTarget.checked })}
           />
         )}
+        {draft.ownCertificate && draft.certificate && (
+          <p className="note">
+            Confirmed: <span className="figure levels-fingerprint">{draft.certificate}</span>
+          </p>
+        )}
       </div>
     );
   if (draft.way === 'command')
     return isHere ? (
-      <div className="levels-fields">
-        <TextInput
-          label="Program"
-          value={draft.program}
-          onChange={(event) => set({ program: event.currentTarget.value })}
-          autoComplete="off"
-        />
-        <Textarea
-          label="Its arguments, one a line"
-          value={draft.arguments}
-          onChange={(event) => set({ arguments: event.currentTarget.value })}
-          autosize
-          minRows={2}
-          style={{ flex: '1 1 100%' }}
-        />
-        <p className="note">It is run again and again without a shell, and prints JSON or a bare figure.</p>
-      </div>
+      <CommandFields
+        name={draft.command}
+        choose={(command) => set({ command })}
+        isWaiting={stored.command !== null && !stored.isCommandAllowed && draft.command === stored.command.name}
+      />
     ) : (
       <p className="caution">A command is chosen at the computer that Kivram runs on: it is run there.</p>
     );

@@ -19,7 +19,7 @@ export function SourceButton({ view, end }: { view: LinkView; end: End }) {
   const [isOpen, setOpen] = useState(false);
   const source = sources.data?.[end];
   if (!source) return null;
-  const where = source.snmp?.host ?? (source.http && new URL(source.http.url).host);
+  const where = source.snmp?.host ?? source.http?.url.replace(/^\w+:\/\/([^/?#]*).*$/, '$1');
   return (
     <>
       <span>

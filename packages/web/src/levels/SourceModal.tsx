@@ -59,11 +59,15 @@ export function SourceModal({ view, end, source, onClose }: Props) {
   const chosen = fitting.find(({ id }) => id === draft.profileId);
   const body = (profileId = draft.profileId): LevelSourceBody =>
     bodyOf({ ...draft, profileId }, secrets, Number(kept.base), outside);
-  const outsideError = [ask.error, save.error].flatMap((error) =>
-    error instanceof ProblemError
-      ? (error.problem.errors ?? []).filter(({ field }) => field === 'outsideAddress').map(({ message }) => message)
-      : [],
-  )[0];
+  /** What only a person can confirm, as the server names it. */
+  const toConfirm = (wanted: string): string | undefined =>
+    [ask.error, save.error].flatMap((error) =>
+      error instanceof ProblemError
+        ? (error.problem.errors ?? []).filter(({ field }) => field === wanted).map(({ message }) => message)
+        : [],
+    )[0];
+  const outsideError = toConfirm('outsideAddress');
+  const certificateError = toConfirm('certificate');
 
   const lookThrough = (): void => {
     // Before a profile is there any stands for it: nothing is read by it yet.
@@ -147,7 +151,7 @@ export function SourceModal({ view, end, source, onClose }: Props) {
           set={set}
           secrets={secrets}
           setSecret={(name, value) => setSecrets((before) => ({ ...before, [name]: value }))}
-          kept={source.secretsKept}
+          stored={source}
           isHere={isHere}
         />
         {isAsked && (
@@ -213,6 +217,17 @@ export function SourceModal({ view, end, source, onClose }: Props) {
         {outsideError && (
           <Button variant="default" onClick={() => setOutside(outsideError)} disabled={outside === outsideError}>
             {outside === outsideError ? 'Confirmed: try again' : `${outsideError} is meant: send there`}
+          </Button>
+        )}
+        {certificateError && (
+          <Button
+            variant="default"
+            onClick={() => set({ certificate: certificateError })}
+            disabled={draft.certificate === certificateError}
+          >
+            {draft.certificate === certificateError
+              ? 'Confirmed: type the password, and try again'
+              : "It is this radio's certificate"}
           </Button>
         )}
         <div className="row">

@@ -12,6 +12,7 @@ const standin: LevelSourceView = {
   snmp: null,
   http: null,
   command: null,
+  isCommandAllowed: false,
   lightsDbm: [],
   outsideAddress: null,
   secretsKept: [],
@@ -46,7 +47,7 @@ describe('a way of reading as it is typed', () => {
   });
 
   it('is what the server takes, and what it refuses is named', () => {
-    const draft = { ...draftOf(standin), host: '10.0.0.2', url: 'http://10.0.0.2/x', program: 'true', profileId };
+    const draft = { ...draftOf(standin), host: '10.0.0.2', url: 'http://10.0.0.2/x', command: 'probe', profileId };
     for (const way of ['standin', 'snmp', 'http', 'command', 'typed', 'table'] as const)
       expect(check(LevelSourceBody, bodyOf({ ...draft, way }, {}, -1, null)).errors, way).toBeUndefined();
     const port = check(LevelSourceBody, bodyOf({ ...draft, way: 'snmp', port: 'x' }, {}, -1, null));

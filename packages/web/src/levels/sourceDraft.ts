@@ -16,8 +16,9 @@ export interface SourceDraft {
   url: string;
   httpUserName: string;
   ownCertificate: boolean;
-  program: string;
-  arguments: string;
+  /** the radio's own that was confirmed, by its fingerprint */
+  certificate: string;
+  command: string;
   lights: string;
 }
 
@@ -39,8 +40,8 @@ export function draftOf({ way, profileId, snmp, http, command, lightsDbm }: Leve
     url: http?.url ?? '',
     httpUserName: http?.userName ?? '',
     ownCertificate: http?.ownCertificate ?? false,
-    program: command?.program ?? '',
-    arguments: command?.arguments ?? '',
+    certificate: http?.certificate ?? '',
+    command: command?.name ?? '',
     lights: lightsDbm.join(' '),
   };
 }
@@ -79,11 +80,12 @@ export function bodyOf(
       http: {
         url: draft.url.trim(),
         ownCertificate: draft.ownCertificate,
+        ...(draft.ownCertificate && draft.certificate && { certificate: draft.certificate }),
         ...(draft.httpUserName.trim() && { userName: draft.httpUserName.trim() }),
         ...typed('password'),
       },
     }),
-    ...(way === 'command' && { command: { program: draft.program.trim(), arguments: draft.arguments } }),
+    ...(way === 'command' && { command: { name: draft.command } }),
     ...(way === 'typed' && { lightsDbm: lightsIn(draft.lights) }),
     ...(outsideAddress && { outsideAddress }),
   };

@@ -23,6 +23,8 @@ export class LevelSourceRow extends Row<LevelSourceRow> {
   /** without its secrets */
   declare setting: SourceSetting;
   declare secrets: SourceSecrets | null;
+  /** what stands for the command of this computer that was allowed to run for it; no job's file has it */
+  declare allowedCommand: CreationOptional<string | null>;
   declare version: CreationOptional<number>;
 }
 
@@ -34,6 +36,7 @@ export function initLevelSource(sequelize: Sequelize): void {
       way: text,
       profileId: uuid,
       setting: json,
+      allowedCommand: text,
       // As passphrases of sheets: the database never has them in the clear.
       secrets: {
         ...text,

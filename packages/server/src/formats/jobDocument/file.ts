@@ -1,6 +1,7 @@
 import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
 import { Tokenizer, TokenParser, TokenType } from '@streamparser/json';
 import { createReadStream } from 'node:fs';
+import type { FileHandle } from 'node:fs/promises';
 import { ApiProblem } from '../../http/apiProblem';
 
 type Plain = Record<string, unknown>;
@@ -27,11 +28,12 @@ const deepest = 24;
 
 /**
  * Reads a job's file piece by piece, so that its readings and photos are never in memory all at once.
+ * @param file its path, or the open file, which stays open
  * @param take gets these as they come; left out, they are passed over
  * @returns everything else
  * @throws ApiProblem when it is no JSON, or holds more than a job may
  */
-export async function readJobFile(path: string, take?: Takers): Promise<unknown> {
+export async function readJobFile(file: string | FileHandle, take?: Takers): Promise<unknown> {
   const tokenizer = new Tokenizer();
   const parser = new TokenParser({ paths: ['$.alignments.*.readings.*', '$.photos.*', '$'], keepStack: false });
   let document: unknown;
@@ -86,7 +88,7 @@ export async function readJobFile(path: string, take?: Takers): Promise<unknown>
   };
   tokenizer.onError = rethrow;
   parser.onError = rethrow;
-  for await (const chunk of createReadStream(path, { highWaterMark: 256 * 1024 })) {
+  for await (const chunk of streamOf(file)) {
     try {
       tokenizer.write(chunk as Buffer);
     } catch (error) {
@@ -101,6 +103,13 @@ export async function readJobFile(path: string, take?: Takers): Promise<unknown>
   }
   if (document === undefined) throw incomplete(new Error('it ends too early'));
   return withReadings(document);
+}
+
+function streamOf(file: string | FileHandle): AsyncIterable<unknown> {
+  const highWaterMark = 256 * 1024;
+  return typeof file === 'string'
+    ? createReadStream(file, { highWaterMark })
+    : file.createReadStream({ highWaterMark, start: 0, autoClose: false });
 }
 
 function incomplete(error: unknown): ApiProblem {

@@ -6,6 +6,7 @@ import type { FieldError } from '@kivram/contract/problem';
 import { check, mostErrors } from '@kivram/contract/validate';
 import type { ImportResult } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
+import type { FileHandle } from 'node:fs/promises';
 import { Op, QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
 import { AimMarkRow } from '../../database/models/aimMark';
 import { AirRow } from '../../database/models/air';
@@ -17,7 +18,7 @@ import { CrewMemberRow } from '../../database/models/crewMember';
 import { EventRow } from '../../database/models/event';
 import { JobRow } from '../../database/models/job';
 import { LevelProfileRow } from '../../database/models/levelProfile';
-import { LevelSourceRow, type SourceSecrets } from '../../database/models/levelSource';
+import { LevelSourceRow } from '../../database/models/levelSource';
 import { LicenceRow } from '../../database/models/licence';
 import { LinkRow } from '../../database/models/link';
 import { LocalRuleRow } from '../../database/models/localRule';
@@ -35,7 +36,7 @@ import { ThroughputTestRow } from '../../database/models/throughputTest';
 import { VisitRow } from '../../database/models/visit';
 import { ensureReadingPartitions } from '../../database/readingPartition';
 import { keep } from '../../services/levelProfiles';
-import { sourceColumns } from '../../services/sourceSettings';
+import { sourceColumns, type KeptSource } from '../../services/sourceSettings';
 import { storeReadings } from '../../database/readings';
 import { ApiProblem } from '../../http/apiProblem';
 import type { Importer, ImportChoice } from '../../intake/task';
@@ -70,11 +71,11 @@ const dayMs = 86_400_000;
  */
 export async function importJob(
   sequelize: Sequelize,
-  path: string,
+  file: string | FileHandle,
   choice: ImportChoice,
   asks: Importer = { personId: null, mayReplace: null },
 ): Promise<ImportResult> {
-  const plain = await readJobFile(path);
+  const plain = await readJobFile(file);
   const checked = check(JobDocument, upgradeDocument(plain), documentLimits);
   if (checked.errors) throw invalid(checked.errors);
   const stray = strayReferences(checked.value);
@@ -109,15 +110,13 @@ export async function importJob(
   const warnings: string[] = [];
   await sequelize.transaction(async (transaction) => {
     const signIns = replaces ? await knownSignIns(document.job.id, transaction) : [];
-    const secrets = replaces
-      ? await knownPassphrases(sequelize, document.job.id, transaction)
-      : new Map<string, string>();
+    const secrets = replaces ? await knownSecrets(sequelize, document.job.id, transaction) : noSecrets;
     if (replaces) await JobRow.destroy({ where: { id: document.job.id }, transaction });
     await insertDocument(document, transaction, secrets, warnings);
     await giveSignInsBack(document.job.id, signIns, transaction);
     if (asks.personId && !replaces) await leadBy(document.job.id, asks.personId, transaction);
     let photos = 0;
-    await readJobFile(path, { readings: insertReadings, photo: (photo) => insertPhoto(photo, photos++) });
+    await readJobFile(file, { readings: insertReadings, photo: (photo) => insertPhoto(photo, photos++) });
 
     // What is kept is a picture and nothing else, whatever the file said.
     async function insertPhoto(photo: unknown, i: number): Promise<void> {
@@ -220,7 +219,7 @@ function monthsOf(spans: readonly Span[]): Date[] {
 export async function insertDocument(
   document: JobDocument,
   transaction: Transaction,
-  secrets: ReadonlyMap<string, string> = new Map(),
+  secrets: KnownSecrets = noSecrets,
   warnings: string[] = [],
 ): Promise<void> {
   const jobId = document.job.id;
@@ -274,7 +273,7 @@ export async function insertDocument(
     RadioLoginRow,
     document.logins.map((login) => ({
       ...login,
-      password: login.password ?? secrets.get(loginKey(login.radioId)) ?? null,
+      password: login.password ?? secrets.texts.get(loginKey(login.radioId)) ?? null,
     })),
   );
   const profileIds = await keepProfiles(document, transaction);
@@ -284,7 +283,7 @@ export async function insertDocument(
       const profileId = source.profileId && profileIds.get(source.profileId);
       // What it is read by is not in the file: somebody has to choose again.
       const way = source.profileId && !profileId ? 'typed' : source.way;
-      const kept = JSON.parse(secrets.get(sourceKey(radioId, peerId)) ?? '{}') as SourceSecrets;
+      const kept = secrets.sources.get(`${radioId} ${peerId}`) ?? null;
       return { radioId, peerId, ...sourceColumns({ ...source, way, profileId }, kept) };
     }),
   );
@@ -296,7 +295,7 @@ export async function insertDocument(
   await put(
     SheetRow,
     document.sheets.map(({ sheet, ...record }) => {
-      const passphrase = sheet.passphrase ?? secrets.get(`${record.radioId} ${record.revision}`) ?? null;
+      const passphrase = sheet.passphrase ?? secrets.texts.get(`${record.radioId} ${record.revision}`) ?? null;
       if (!passphrase && sheet.security !== 'open') missing++;
       return { ...sheet, ...record, passphrase, savedAt: new Date(record.savedAt) };
     }),
@@ -358,11 +357,17 @@ async function keepModels({ models }: JobDocument, transaction: Transaction): Pr
   return revisions;
 }
 
-async function knownPassphrases(
-  sequelize: Sequelize,
-  jobId: string,
-  transaction: Transaction,
-): Promise<Map<string, string>> {
+/** What the job that is replaced has kept, in the clear. */
+interface KnownSecrets {
+  /** passphrases by radio and revision, passwords of radios by `loginKey` */
+  texts: ReadonlyMap<string, string>;
+  /** by the radio that hears and the one that is heard */
+  sources: ReadonlyMap<string, KeptSource>;
+}
+
+const noSecrets: KnownSecrets = { texts: new Map(), sources: new Map() };
+
+async function knownSecrets(sequelize: Sequelize, jobId: string, transaction: Transaction): Promise<KnownSecrets> {
   const rows = await sequelize.query<{ key: string; passphrase: string }>(
     `SELECT s.radio_id || ' ' || s.revision AS key, s.passphrase FROM sheet s JOIN radio r ON r.id = s.radio_id
      WHERE r.job_id = :jobId AND s.passphrase IS NOT NULL`,
@@ -371,14 +376,16 @@ async function knownPassphrases(
   const radioId = (await RadioRow.findAll({ where: { jobId }, attributes: ['id'], transaction })).map(({ id }) => id);
   const logins = await RadioLoginRow.findAll({ where: { radioId }, transaction });
   const sources = await LevelSourceRow.findAll({ where: { radioId }, transaction });
-  return new Map([
-    ...sources.map((row): [string, string] => [sourceKey(row.radioId, row.peerId), JSON.stringify(row.secrets ?? {})]),
-    ...rows.map(({ key, passphrase }): [string, string] => [key, vault().read(passphrase)]),
-    ...logins.flatMap(({ radioId, password }): [string, string][] => (password ? [[loginKey(radioId), password]] : [])),
-  ]);
+  return {
+    sources: new Map(sources.map((row) => [`${row.radioId} ${row.peerId}`, row])),
+    texts: new Map([
+      ...rows.map(({ key, passphrase }): [string, string] => [key, vault().read(passphrase)]),
+      ...logins.flatMap(({ radioId, password }): [string, string][] =>
+        password ? [[loginKey(radioId), password]] : [],
+      ),
+    ]),
+  };
 }
-
-const sourceKey = (radioId: string, peerId: string): string => `${radioId} ${peerId} source`;
 
 /** Under which the password of a radio stands among the secrets of a job. */
 const loginKey = (radioId: string): string => `${radioId} login`;
@@ -406,10 +413,12 @@ async function giveSignInsBack(jobId: string, signIns: readonly SignIn[], transa
   }
 }
 
-/** Who brings a job leads it. */
+/** Who brings a job leads it. Nobody in the file is them, whatever their name: a person is no name. */
 async function leadBy(jobId: string, personId: string, transaction: Transaction): Promise<void> {
   const person = await PersonRow.findByPk(personId, { transaction, rejectOnEmpty: true });
-  const known = await CrewMemberRow.findOne({ where: { jobId, name: person.name }, transaction });
-  if (known) await known.update({ personId, role: 'lead', leftAt: null }, { transaction });
-  else await CrewMemberRow.create({ jobId, name: person.name, personId, role: 'lead' }, { transaction });
+  const names = new Set((await CrewMemberRow.findAll({ where: { jobId }, transaction })).map((row) => row.name));
+  await CrewMemberRow.create(
+    { jobId, name: freeName(person.name, names, 60), personId, role: 'lead' },
+    { transaction },
+  );
 }

@@ -27,7 +27,23 @@ const lonelyAir = {
  * as it is, for the check to name what is wrong with it.
  */
 export function upgradeDocument(plain: unknown): unknown {
-  return withRoles(withSubnets(withAirs(plain)));
+  return withNamedCommands(withRoles(withSubnets(withAirs(plain))));
+}
+
+/** From version 4, in which a job said itself what program to run, to version 5. */
+function withNamedCommands(plain: unknown): unknown {
+  if (!isPlain(plain) || plain.formatVersion !== 4) return plain;
+  const sources = listOf(plain.levelSources);
+  return { ...plain, formatVersion: jobDocumentVersion, ...(sources && { levelSources: sources.map(named) }) };
+}
+
+/** The program's own name stands for it. */
+function named(record: Plain): Plain {
+  const source = record.source;
+  if (!isPlain(source) || !isPlain(source.command)) return record;
+  const { program } = source.command;
+  const name = String(program).split('/').at(-1)?.slice(0, 60) || 'command';
+  return { ...record, source: { ...source, command: { name } } };
 }
 
 /** From version 3, in which everybody might do everything and there were no visits, to version 4. */
@@ -36,7 +52,7 @@ function withRoles(plain: unknown): unknown {
   const crew = listOf(plain.crew);
   return {
     ...plain,
-    formatVersion: jobDocumentVersion,
+    formatVersion: 4,
     logins: [],
     visits: [],
     photos: [],

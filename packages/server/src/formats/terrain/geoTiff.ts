@@ -1,6 +1,6 @@
 import { inflateSync } from 'node:zlib';
 import type { Crs } from '@kivram/core/terrain/crs';
-import GeoTIFF, { addDecoder, BaseDecoder } from 'geotiff';
+import GeoTIFF, { addDecoder, BaseDecoder, getDecoder } from 'geotiff';
 import {
   checkFrame,
   knownCrs,
@@ -127,6 +127,15 @@ class BoundedDeflate extends BaseDecoder {
   }
 }
 addDecoder([8, 32946], () => Promise.resolve(BoundedDeflate), undefined, false);
+
+/** Compressions whose decoders the library loads when it meets them: none, LZW, JPEG, PackBits, LERC, Zstandard and WebP, by their numbers in TIFF files. */
+const compressions = [1, 5, 7, 32773, 34887, 50000, 50001];
+
+/** Loads whatever else some file might need. */
+export async function loadDecoders(): Promise<void> {
+  // Some want to know what they decode before they are made; they have been loaded then.
+  await Promise.allSettled(compressions.map((compression) => getDecoder(compression, {} as never)));
+}
 
 async function readBand(image: Image, window: [number, number, number, number]): Promise<ArrayLike<number>> {
   const [band] = (await image.readRasters({ window, samples: [0] })) as ArrayLike<number>[];

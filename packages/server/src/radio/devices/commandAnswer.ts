@@ -1,6 +1,11 @@
-import type { CommandAccess } from '@kivram/contract/requests/level';
 import { execFile, type ExecFileException } from 'node:child_process';
 import { DeviceError } from './device';
+
+/** What is run: a program, and its arguments, one a line. */
+export interface RunCommand {
+  program: string;
+  arguments: string;
+}
 
 /** How long a command may take, ms, and what it may say. */
 const commandMs = 3000;
@@ -11,7 +16,7 @@ const mostBytes = 1_000_000;
  * @param mostMs how long it may take
  * @throws DeviceError with what it said instead of an answer
  */
-export function commandAnswer({ program, arguments: text }: CommandAccess, mostMs = commandMs): Promise<string> {
+export function commandAnswer({ program, arguments: text }: RunCommand, mostMs = commandMs): Promise<string> {
   const list = text.split('\n').filter((line) => line !== '');
   const env = { PATH: process.env.PATH, HOME: process.env.HOME, LANG: process.env.LANG };
   return new Promise((resolve, reject) => {

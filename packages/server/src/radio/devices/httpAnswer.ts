@@ -1,9 +1,30 @@
 import type { HttpAccess } from '@kivram/contract/requests/level';
 import { request as plainly } from 'node:http';
 import { request as securely } from 'node:https';
-import type { LookupFunction } from 'node:net';
+import { isIP, type LookupFunction } from 'node:net';
+import { connect, type TLSSocket } from 'node:tls';
 import { answerMs, DeviceError } from './device';
-import { addressOf } from './whereabouts';
+import { addressOf, urlIn } from './whereabouts';
+
+/** A radio that vouches for itself showed a certificate that nobody has confirmed. */
+export class CertificateError extends DeviceError {
+  constructor(
+    host: string,
+    readonly fingerprint: string,
+    wasOther = false,
+    words?: string,
+  ) {
+    super(
+      words ??
+        `${host} shows ${wasOther ? 'another certificate than the one that was confirmed' : 'a certificate of its own'}, with the fingerprint ${fingerprint}. Nothing was sent: compare it with the radio's own page, and confirm it if it is this radio's.`,
+    );
+  }
+
+  /** As it was told by another process. */
+  static said(words: string, fingerprint: string): CertificateError {
+    return new CertificateError('', fingerprint, false, words);
+  }
+}
 
 /** What a radio's state may be long, bytes. */
 const mostBytes = 1_000_000;
@@ -13,23 +34,27 @@ const mostBytes = 1_000_000;
  * @throws DeviceError with what came instead of an answer
  */
 export async function httpAnswer(
-  { url, userName, ownCertificate }: HttpAccess,
+  { url, userName, ownCertificate, certificate }: HttpAccess,
   password: string | undefined,
   outsideAddress: string | undefined,
   mayBeHere: boolean,
 ): Promise<string> {
-  const target = new URL(url);
+  const target = urlIn(url);
   const { address, family } = await addressOf(target.hostname, outsideAddress, mayBeHere);
   // The name was looked up, and looked at: it must not lead elsewhere now.
   const lookup: LookupFunction = (_host, { all }, found) =>
     all ? found(null, [{ address, family }]) : found(null, address, family);
   const isSecure = target.protocol === 'https:';
+  const signal = AbortSignal.timeout(answerMs);
+  // Nothing is said, above all no password, before it is known whose certificate that is.
+  const vouched =
+    isSecure && ownCertificate ? await confirmedLine(target, { address, certificate, signal }) : undefined;
   const options = {
     lookup,
     headers: { accept: 'application/json' },
     ...(userName && { auth: `${userName}:${password ?? ''}` }),
-    ...(isSecure && { rejectUnauthorized: !ownCertificate }),
-    signal: AbortSignal.timeout(answerMs),
+    ...(vouched && { createConnection: () => vouched }),
+    signal,
   };
   return new Promise((resolve, reject) => {
     const fail = (words: string): void => reject(new DeviceError(`${target.host} ${words}`));
@@ -56,6 +81,35 @@ export async function httpAnswer(
     });
     asking.on('error', (error: NodeJS.ErrnoException) => fail(wordsOf(error)));
     asking.end();
+  });
+}
+
+/** A line to a radio whose certificate is the one that was confirmed. @throws DeviceError, among them CertificateError */
+function confirmedLine(
+  { host, hostname, port }: URL,
+  { address, certificate, signal }: { address: string; certificate: string | undefined; signal: AbortSignal },
+): Promise<TLSSocket> {
+  return new Promise((resolve, reject) => {
+    const name = hostname.replace(/^\[(.*)\]$/, '$1');
+    const line = connect({
+      host: address,
+      port: Number(port || 443),
+      rejectUnauthorized: false,
+      ...(!isIP(name) && { servername: name }),
+    });
+    const fail = (error: Error): void => {
+      line.destroy();
+      reject(error);
+    };
+    const late = (): void => fail(new DeviceError(`${host} does not answer within ${answerMs / 1000} s.`));
+    signal.addEventListener('abort', late, { once: true });
+    line.once('error', (error) => fail(new DeviceError(`${host} ${wordsOf(error)}`)));
+    line.once('secureConnect', () => {
+      signal.removeEventListener('abort', late);
+      const { fingerprint256 } = line.getPeerCertificate();
+      if (fingerprint256 === certificate) return resolve(line);
+      fail(new CertificateError(host, fingerprint256, certificate !== undefined));
+    });
   });
 }
 

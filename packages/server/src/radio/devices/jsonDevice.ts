@@ -1,10 +1,16 @@
 import type { LevelProfileBody } from '@kivram/contract/requests/level';
 import type { DeviceAnswer, DeviceValue } from '@kivram/contract/views/level';
 import jsonpointer from 'jsonpointer';
+import { sizeOfJson } from '../../http/body';
 import { DeviceError, mostValues, type LevelDevice, type ToldLevel } from './device';
 import { numberIn, toldBy } from './profileValues';
 
 const longestText = 200;
+
+/** No radio's state goes deeper, holds more values, or has a longer way to one of them. */
+const deepest = 32;
+const mostInAnswer = 20_000;
+const longestWhere = 500;
 
 /** A radio whose state comes as JSON, from an address or a command. Values are found in it by JSON Pointers (RFC 6901). */
 export class JsonDevice implements LevelDevice {
@@ -33,7 +39,13 @@ export class JsonDevice implements LevelDevice {
   }
 }
 
+/** @throws DeviceError where it is none, or more than a radio's state */
 function parsed(text: string): unknown {
+  const { depth, values } = sizeOfJson(Buffer.from(text));
+  if (depth > deepest || values > mostInAnswer)
+    throw new DeviceError(
+      `The answer holds ${values} values, ${depth} deep: that is no state of a radio, which has ${mostInAnswer} at most, ${deepest} deep.`,
+    );
   try {
     return JSON.parse(text);
   } catch {
@@ -54,7 +66,7 @@ function at(answer: unknown, where: string): unknown {
 }
 
 function collect(part: unknown, where: string, into: DeviceValue[]): void {
-  if (into.length > mostValues) return;
+  if (into.length > mostValues || where.length > longestWhere) return;
   if (typeof part === 'object' && part !== null) {
     for (const [key, inner] of Object.entries(part))
       collect(inner, `${where}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`, into);

@@ -2,8 +2,11 @@ import ipaddr from 'ipaddr.js';
 import { lookup } from 'node:dns/promises';
 import { DeviceError } from './device';
 
-/** Private (RFC 1918), loopback, link-local and unique local (RFC 4193) addresses: what stands there is the installer's own. */
-const near: readonly string[] = ['private', 'loopback', 'linkLocal', 'uniqueLocal'];
+/**
+ * Private (RFC 1918), loopback and unique local (RFC 4193) addresses: what stands there is the installer's own. Link-local ones (RFC 3927) are asked about: rented computers tell
+ * their secrets there.
+ */
+const near: readonly string[] = ['private', 'loopback', 'uniqueLocal'];
 /** Nobody's addresses: they name no device. */
 const nobodys: readonly string[] = ['unspecified', 'broadcast', 'multicast', 'reserved'];
 
@@ -12,10 +15,26 @@ export class OutsideError extends DeviceError {
   constructor(
     host: string,
     readonly address: string,
+    words?: string,
   ) {
     super(
-      `${host === address ? address : `${host} is ${address}, which`} lies outside of private networks: nothing is sent there unless you say that it is meant.`,
+      words ??
+        `${host === address ? address : `${host} is ${address}, which`} lies outside of private networks: nothing is sent there unless you say that it is meant.`,
     );
+  }
+
+  /** As it was told by another process. */
+  static said(words: string, address: string): OutsideError {
+    return new OutsideError(address, address, words);
+  }
+}
+
+/** An address taken apart. @throws DeviceError where it is none: some look like one */
+export function urlIn(text: string): URL {
+  try {
+    return new URL(text);
+  } catch {
+    throw new DeviceError(`"${text}" is no address: write one like http://192.168.1.20/status.json.`);
   }
 }
 
