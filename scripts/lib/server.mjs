@@ -14,7 +14,16 @@ const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
  *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number, opening?: { addresses: string[], fingerprint: string } }>}
  */
-export function startServer({ databaseUrl, port = 0, standinSpeed = 1, uploads, demo = true, key = sharedKey(), lan, commands }) {
+export function startServer({
+  databaseUrl,
+  port = 0,
+  standinSpeed = 1,
+  uploads,
+  demo = true,
+  key = sharedKey(),
+  lan,
+  commands,
+}) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
       ...process.env,

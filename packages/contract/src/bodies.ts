@@ -20,7 +20,7 @@ import { PlaceNeedBody, PlannedNeedsBody } from './requests/need';
 import { NewLinkBody, NewLinksBody } from './requests/newLink';
 import { ObstacleBody } from './requests/obstacle';
 import { PathCheckBody } from './requests/pathCheck';
-import { NewPersonBody, PersonBody } from './requests/people';
+import { NewInvitationBody, NewPersonBody, PersonBody } from './requests/people';
 import { ImportPlacesBody, NewPlaceBody, PlaceBody, ProfileBody } from './requests/place';
 import { LinkPlanBody, RadioBody, SwapBody } from './requests/plan';
 import { InvitationBody, NewMemberBody, PasswordBody, SessionBody, SignInBody } from './requests/session';
@@ -56,6 +56,7 @@ const bodies: {
   signIn: SignInBody,
   setPassword: PasswordBody,
   addPerson: NewPersonBody,
+  invite: NewInvitationBody,
   changePerson: PersonBody,
   createModel: NewModelBody,
   changeModel: ModelBody,

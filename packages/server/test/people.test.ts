@@ -1,6 +1,6 @@
 import { tokenHeader } from '@kivram/contract/routes/route';
 import type { TimelineView } from '@kivram/contract/views/job';
-import type { PeopleView, SessionView } from '@kivram/contract/views/people';
+import type { InvitationView, PeopleView, SessionView } from '@kivram/contract/views/people';
 import { X509Certificate } from 'node:crypto';
 import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { connect, type AddressInfo, type Socket } from 'node:net';
@@ -35,11 +35,26 @@ const people = async (): Promise<PeopleView['people']> =>
   ((await server.get(`/api/jobs/${server.jobId}/people`)).body as PeopleView).people;
 
 /** Somebody new, signed in on a phone of theirs. */
-async function signedIn(name: string, role: 'reader' | 'installer' | 'lead'): Promise<{ id: string; phone: Phone }> {
-  const id = await addPerson(server, name, role);
+async function signedIn(
+  name: string,
+  role: 'reader' | 'installer' | 'lead',
+  jobId = server.jobId,
+): Promise<{ id: string; phone: Phone }> {
+  const id = await addPerson(server, name, role, jobId);
   const theirs = phone();
   expect((await theirs.accept((await invite(server, id)).code)).status).toBe(200);
   return { id, phone: theirs };
+}
+
+async function newJob(name: string): Promise<string> {
+  const fields = { name, customer: '', country: 'XT', units: 'metric', workerName: 'Boss' };
+  return ((await server.post('/api/jobs', fields)).body as { id: string }).id;
+}
+
+/** Somebody who signs in already becomes somebody of another job. */
+async function joinAs(theirs: Phone, memberId: string, sameAs: string): Promise<void> {
+  const { code } = (await server.post(`/api/people/${memberId}/invitations`, { sameAs })).body as InvitationView;
+  expect((await theirs.accept(code)).status).toBe(200);
 }
 
 describe('an invitation', () => {
@@ -104,17 +119,66 @@ describe('an invitation', () => {
 
   it('is not given away by who leads only some of the jobs that somebody works on', async () => {
     const { phone: lead } = await signedIn('Local lead', 'lead');
-    const fields = { name: 'Elsewhere', customer: '', country: 'XT', units: 'metric', workerName: 'Boss' };
-    const other = (await server.post('/api/jobs', fields)).body as { id: string };
-    await invite(server, await addPerson(server, 'Busy Bo', 'lead', other.id));
-    // The same name in this job: whoever came in so would lead the other job.
-    const added = await lead.post(`/api/jobs/${server.jobId}/people`, { name: 'busy bo', role: 'reader' });
-    const id = (added.body as PeopleView).people.find((person) => person.name === 'busy bo')?.id ?? '';
+    const elsewhere = await newJob('Elsewhere');
+    const bo = await signedIn('Busy Bo', 'lead', elsewhere);
+    const id = await addPerson(server, 'Bo', 'reader');
+    await joinAs(bo.phone, id, bo.id);
     expect((await lead.post(`/api/people/${id}/invitations`)).body.title).toBe('Works elsewhere too');
     await forgetTries();
     const { code } = await invite(server, id); // at the computer itself
-    const theirs = phone();
-    expect(Object.keys((await theirs.accept(code)).body.members as object)).toHaveLength(2);
+    expect(Object.keys((await phone().accept(code)).body.members as object)).toHaveLength(2);
+  });
+
+  it('makes nobody somebody else by their name', async () => {
+    // A job of one's own, and in it somebody called like another job's lead, who was never invited.
+    const { phone: attacker } = await signedIn('Mallory', 'installer');
+    const fields = { name: 'A trap', customer: '', country: 'XT', units: 'metric', workerName: 'Mallory' };
+    const trap = ((await attacker.post('/api/jobs', fields)).body as { id: string }).id;
+    const added = await attacker.post(`/api/jobs/${trap}/people`, { name: 'Real Lead', role: 'lead' });
+    const double = (added.body as PeopleView).people.find((person) => person.name === 'Real Lead')?.id ?? '';
+    const { code } = (await attacker.post(`/api/people/${double}/invitations`)).body as InvitationView;
+    const asDouble = phone();
+    expect((await asDouble.accept(code)).status).toBe(200);
+    // Then the real one comes in.
+    const real = await signedIn('Real Lead', 'lead');
+    const seen = async (who: Phone): Promise<string[]> =>
+      Object.keys(((await who.get('/api/session')).body as SessionView).members);
+    expect(await seen(asDouble)).toEqual([trap]);
+    expect(await seen(real.phone)).toEqual([server.jobId]);
+    expect((await asDouble.get(`/api/jobs/${server.jobId}`)).status).toBe(403);
+    // They sign in by two names.
+    expect(((await real.phone.get('/api/session')).body as SessionView).person?.name).toBe('Real Lead 2');
+    await forgetTries();
+  });
+
+  it('says who is the same in two jobs, by whoever leads both, and the one who is meant confirms it', async () => {
+    const other = await newJob('The pier');
+    const known = await signedIn('Kari Voll', 'installer');
+    const { phone: leadsOne } = await signedIn('Leads one', 'lead', other);
+    const place = await addPerson(server, 'Kari', 'reader', other);
+    // Who leads this job only knows of nobody elsewhere, and gives nobody's part away.
+    expect((await leadsOne.get(`/api/jobs/${other}/people`)).body).toMatchObject({ known: [] });
+    expect((await leadsOne.post(`/api/people/${place}/invitations`, { sameAs: known.id })).status).toBe(404);
+    expect(((await server.get(`/api/jobs/${other}/people`)).body as PeopleView).known).toContainEqual({
+      memberId: known.id,
+      name: 'Kari Voll',
+      jobName: expect.any(String),
+    });
+    const { code, joinsAs } = (await server.post(`/api/people/${place}/invitations`, { sameAs: known.id }))
+      .body as InvitationView;
+    expect(joinsAs).toBe('Kari Voll');
+    for (const somebody of [phone(), leadsOne])
+      expect((await somebody.accept(code)).body).toMatchObject({ status: 403, title: 'Sign in first' });
+    const answer = await known.phone.accept(code);
+    expect(answer.body).toMatchObject({
+      person: { name: 'Kari Voll' },
+      members: { [other]: { role: 'reader' }, [server.jobId]: { role: 'installer' } },
+    });
+    expect((await known.phone.accept(code)).status).toBe(403);
+    // Whoever signs in already is nobody else any more.
+    const taken = await server.post(`/api/people/${place}/invitations`, { sameAs: known.id });
+    expect(taken.body.title).toBe('Signs in already');
+    await forgetTries();
   });
 });
 
@@ -228,6 +292,23 @@ describe('a password', () => {
     await forgetTries();
   });
 
+  it('that was forgotten is replaced by whoever was invited just now, once', async () => {
+    const { id, phone: theirs } = await signedIn('Forgetful Fia', 'reader');
+    const put = (who: Phone, password: string) => who.ask('put', '/api/session/password', { password });
+    expect((await put(theirs, 'gulls over the pier')).status).toBe(200);
+    // An invitation of long ago is no key to a password that was set since.
+    expect((await put(theirs, 'terns over the pier')).status).toBe(403);
+    const again = phone();
+    await again.accept((await invite(server, id)).code);
+    await server.sequelize.query(`UPDATE session SET sess = jsonb_set(sess::jsonb, '{begunAt}', to_jsonb(
+      (sess ->> 'begunAt')::bigint - 16 * 60000)) WHERE sess ->> 'by' = 'invitation'`);
+    expect((await put(again, 'terns over the pier')).status).toBe(403);
+    const justNow = phone();
+    await justNow.accept((await invite(server, id)).code);
+    expect((await put(justNow, 'terns over the pier')).status).toBe(200);
+    await forgetTries();
+  });
+
   it('is set on the phone, not at the computer where nobody signs in', async () => {
     expect((await server.put('/api/session/password', { password: 'long enough for all' })).status).toBe(409);
   });
@@ -251,13 +332,14 @@ describe('the crew', () => {
     expect((await people()).map(({ name }) => name)).toEqual(expect.arrayContaining(names));
   });
 
-  it('takes nobody twice, and takes back who had left under their name', async () => {
+  it('takes nobody twice, nor back by their name alone', async () => {
     const add = () => server.post(`/api/jobs/${server.jobId}/people`, { name: 'Twice Tove', role: 'reader' });
     const id = ((await add()).body as PeopleView).people.find((person) => person.name === 'Twice Tove')?.id;
     expect((await add()).body.title).toBe('Name taken');
     await server.patch(`/api/people/${id ?? ''}`, { left: true });
-    const back = ((await add()).body as PeopleView).people.filter((person) => person.name === 'Twice Tove');
-    expect(back).toMatchObject([{ id, leftAt: null }]);
+    expect((await add()).body.detail).toContain('take them back below');
+    await server.patch(`/api/people/${id ?? ''}`, { left: false });
+    expect((await people()).find((person) => person.id === id)?.leftAt).toBeNull();
   });
 });
 

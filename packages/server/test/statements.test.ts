@@ -40,7 +40,7 @@ it.each<[path: string, most: number]>([
   ['/api/jobs/:job/needs', 7],
   ['/api/jobs/:job/law', 4],
   ['/api/jobs/:job/visits', 4],
-  ['/api/jobs/:job/people', 4],
+  ['/api/jobs/:job/people', 5],
   ['/api/catalogue', 1],
   ['/api/find?text=ice&job=:job', 1],
   ['/api/links/:link', 28],

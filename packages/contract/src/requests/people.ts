@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { IsBoolean } from 'class-validator';
+import { IsBoolean, IsUUID } from 'class-validator';
 import { MayBeLeftOut, OneOf, Text } from '../decorators';
 import { jobRoles, type JobRole } from '../entities/crewMember';
 
@@ -7,6 +7,12 @@ import { jobRoles, type JobRole } from '../entities/crewMember';
 export class NewPersonBody {
   @Text(1, 60) name!: string;
   @OneOf(jobRoles) role!: JobRole;
+}
+
+/** Whom a code is for. */
+export class NewInvitationBody {
+  /** somebody of another job: this is the same person, who signs in already */
+  @MayBeLeftOut() @IsUUID() sameAs?: string;
 }
 
 /** What is left out stays. */

@@ -1,4 +1,4 @@
-import type { NewPersonBody, PersonBody } from '../requests/people';
+import type { NewInvitationBody, NewPersonBody, PersonBody } from '../requests/people';
 import type { InvitationBody, NewMemberBody, PasswordBody, SessionBody, SignInBody } from '../requests/session';
 import { route } from './route';
 
@@ -50,10 +50,10 @@ export const peopleRoutes = {
     'lead',
     'Gives somebody another role, or says that they work on the job no longer',
   ),
-  invite: route<'invite'>()(
+  invite: route<'invite'>()<NewInvitationBody>(
     'post',
     '/api/people/:memberId/invitations',
     'lead',
-    'A code that lets one phone in as this person, once, for ten minutes',
+    'A code that lets one phone in as this person, once, for ten minutes; or one that somebody who signs in already joins the job by',
   ),
 } as const;

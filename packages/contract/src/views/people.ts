@@ -13,12 +13,23 @@ export interface SessionLine {
 
 /** Somebody of a job's crew with how they sign in over the network. */
 export interface PersonView extends CrewMember {
+  /** the name that they sign in by; null while nobody does */
+  signsInAs: string | null;
   hasPassword: boolean;
   sessions: SessionLine[];
 }
 
+/** Somebody of another job, whom whoever asks may say to be somebody of this one. */
+export interface KnownPerson {
+  memberId: string;
+  name: string;
+  jobName: string;
+}
+
 export interface PeopleView {
   people: PersonView[];
+  /** for those who lead the job only */
+  known: KnownPerson[];
 }
 
 /** A code that lets one phone in, once. It is shown now and never again. */
@@ -26,6 +37,8 @@ export interface InvitationView {
   code: string;
   name: string;
   role: JobRole;
+  /** the name by which whoever takes it must have signed in before; null for somebody new, and for another phone of theirs */
+  joinsAs: string | null;
   expiresAt: string;
 }
 

@@ -21,6 +21,8 @@ declare module 'express-session' {
     shownId: string;
     personId: string;
     by: 'invitation' | 'password';
+    /** ms since 1970 */
+    begunAt: number;
     device: string;
     /** what every change must carry */
     token: string;
@@ -83,7 +85,7 @@ export function sessions(sequelize: Sequelize): Sessions {
 /** Begins a new session for somebody who has just shown who they are: what a browser carried before opens nothing. */
 export async function beginSession(
   request: Request,
-  data: Required<Pick<session.SessionData, 'shownId' | 'personId' | 'by' | 'device' | 'token'>>,
+  data: Required<Pick<session.SessionData, 'shownId' | 'personId' | 'by' | 'begunAt' | 'device' | 'token'>>,
 ): Promise<void> {
   await new Promise<void>((resolve, reject) =>
     request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),

@@ -34,8 +34,8 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
 
   serve(router, routes.acceptInvitation, async ({ request, body }) => {
     await countTry(request);
-    const person = await people.takeInvitation(body.code);
-    await signIn(request, person, 'invitation');
+    const person = await people.takeInvitation(body.code, request.who.personId);
+    if (person) await signIn(request, person, 'invitation');
     return viewSession(request);
   });
   serve(router, routes.signIn, async ({ request, body }) => {
@@ -64,7 +64,7 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
         'At the computer itself nobody needs a password: set it on your phone.',
       );
     // Whoever finds a phone that is signed in must not lock its owner out; one that was just invited may, for passwords are forgotten.
-    if (person.passwordHash && request.session.by !== 'invitation') {
+    if (person.passwordHash && !mayReset(request)) {
       await tries.count('person', person.name.toLowerCase());
       if (!(await isPassword(body.before ?? '', person.passwordHash)))
         throw new ApiProblem(
@@ -74,6 +74,8 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
         );
     }
     await person.update({ passwordHash: await hashPassword(body.password) });
+    // Once is enough: from now on it is asked for.
+    request.session.by = 'password';
     return viewSession(request);
   });
   serve(router, routes.signOut, async ({ request }) => {
@@ -98,7 +100,7 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
     const jobId = await people.change(params.memberId ?? '', body, author);
     return people.list(jobId, who, request.session.shownId);
   });
-  serve(router, routes.invite, ({ params, who }) => people.invite(params.memberId ?? '', who));
+  serve(router, routes.invite, ({ params, body, who }) => people.invite(params.memberId ?? '', body, who));
   return router;
 
   async function countTry({ socket }: Request): Promise<void> {
@@ -119,9 +121,18 @@ async function signIn(request: Request, person: PersonRow, by: 'invitation' | 'p
     shownId: randomUUID(),
     personId: person.id,
     by,
+    begunAt: Date.now(),
     device: deviceOf(request.get('user-agent')),
     token: randomBytes(32).toString('base64url'),
   });
+}
+
+/** How long after an invitation a password may be replaced without the one until now, ms. */
+const resetMs = 15 * 60_000;
+
+/** Whether a forgotten password may be replaced: by whoever was invited just now. */
+function mayReset({ session: { by, begunAt = 0 } }: Request): boolean {
+  return by === 'invitation' && Date.now() - begunAt < resetMs;
 }
 
 /** Browser and system, as a browser says of itself. */
@@ -139,7 +150,7 @@ async function viewSession(request: Request): Promise<SessionView> {
     person: person && {
       name: person.name,
       hasPassword: person.passwordHash !== null,
-      mayReset: request.session.by === 'invitation',
+      mayReset: mayReset(request),
     },
     token: person ? (request.session.token ?? null) : null,
     members: Object.fromEntries(members),

@@ -1,15 +1,17 @@
 import type { JobRole } from '@kivram/contract/entities/crewMember';
-import type { NewPersonBody, PersonBody } from '@kivram/contract/requests/people';
-import type { InvitationView, PeopleView, PersonView, SessionLine } from '@kivram/contract/views/people';
+import type { NewInvitationBody, NewPersonBody, PersonBody } from '@kivram/contract/requests/people';
+import type { InvitationView, KnownPerson, PeopleView, PersonView, SessionLine } from '@kivram/contract/views/people';
 import { createHash, randomBytes } from 'node:crypto';
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { CrewMemberRow } from '../database/models/crewMember';
+import { EventRow } from '../database/models/event';
 import { JobRow } from '../database/models/job';
 import { PersonRow } from '../database/models/person';
 import type { Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/apiProblem';
-import type { Who } from '../http/who';
+import { jobsLedBy, type Who } from '../http/who';
 import { jobOf, lockJob, makeChange } from './changes';
+import { freeName } from './freeName';
 
 /** How long an invitation lets somebody in. */
 const invitationMs = 10 * 60_000;
@@ -31,9 +33,12 @@ export class People {
     const leads = asks.isHere || asks.members.get(jobId)?.role === 'lead';
     const seen = personIds.filter((id) => leads || id === asks.personId);
     const sessions = await this.sessionsOf(seen, sessionId);
+    const names = new Map(persons.map(({ id, name }) => [id, name]));
     return {
+      known: leads ? await this.knownTo(asks, jobId) : [],
       people: rows.map((row): PersonView => ({
         ...viewMember(row),
+        signsInAs: (leads && names.get(row.personId ?? '')) || null,
         hasPassword: withPassword.has(row.personId ?? ''),
         sessions: sessions.get(row.personId ?? '') ?? [],
       })),
@@ -62,18 +67,16 @@ export class People {
       await lockJob(jobId, transaction);
       const crew = await CrewMemberRow.findAll({ where: { jobId }, transaction });
       const known = crew.find((member) => member.name.toLowerCase() === wanted.toLowerCase());
-      if (known && !known.leftAt)
+      if (known)
         throw new ApiProblem(
           409,
           'Name taken',
-          `${known.name} is in the crew already: add a family name, or a number.`,
+          known.leftAt
+            ? `${known.name} worked on this job before: take them back below, or add a family name if this is somebody else.`
+            : `${known.name} is in the crew already: add a family name, or a number.`,
         );
-      if (known) await known.update({ leftAt: null, role }, { transaction });
-      else await CrewMemberRow.create({ jobId, name: wanted, role }, { transaction });
-      await note({
-        kind: 'people',
-        summary: `${known ? 'Took' : 'Added'} ${wanted} ${known ? 'back ' : ''}as ${role}`,
-      });
+      await CrewMemberRow.create({ jobId, name: wanted, role }, { transaction });
+      await note({ kind: 'people', summary: `Added ${wanted} as ${role}` });
       return null;
     });
   }
@@ -115,10 +118,12 @@ export class People {
   }
 
   /**
-   * Makes a code that lets a phone in as somebody, once. Whoever is let in has that person's part in all their jobs: over the network only who leads all of these may give it away.
+   * Makes a code that lets a phone in as somebody, once. A person is no name: one who has not signed in yet becomes a new person, whatever others are called. Whoever is let in has that
+   * person's part in all their jobs, so over the network only who leads all of these may give it away. With `sameAs` it lets nobody in: somebody of another job, which whoever asks leads
+   * too, may join this one by it, once they have signed in.
    * What is answered is not kept, so this is no change that can be asked for twice.
    */
-  async invite(memberId: string, asks: Who): Promise<InvitationView> {
+  async invite(memberId: string, { sameAs }: NewInvitationBody, asks: Who): Promise<InvitationView> {
     const code = randomBytes(codeBytes).toString('base64url');
     const expiresAt = new Date(Date.now() + invitationMs);
     return this.sequelize.transaction(async (transaction) => {
@@ -126,46 +131,71 @@ export class People {
       if (!member) throw notFound('crew member');
       if (member.leftAt)
         throw new ApiProblem(409, 'Left', `${member.name} works on this job no longer: take them back first.`);
-      const personId = member.personId ?? (await this.personNamed(member.name, transaction));
-      const theirs = await CrewMemberRow.findAll({ where: { personId, leftAt: null }, transaction });
-      if (!asks.isHere && !theirs.every(({ jobId }) => asks.members.get(jobId)?.role === 'lead'))
+      const joining = sameAs === undefined ? null : await this.joining(member, sameAs, asks, transaction);
+      if (!joining && member.personId && !(await leadsAllJobsOf(member.personId, asks, transaction)))
         throw new ApiProblem(
           403,
           'Works elsewhere too',
           `${member.name} works on other jobs too, which you do not lead. Invite them at the computer itself, or they come in with their password.`,
         );
-      if (!member.personId) {
-        if (theirs.some(({ jobId }) => jobId === member.jobId))
-          throw new ApiProblem(409, 'Name taken', `Another ${member.name} signs in to this job already.`);
-        await member.update({ personId }, { transaction });
-      }
       await this.sequelize.query(
         `DELETE FROM invitation WHERE crew_member_id = :memberId OR expires_at < now() - interval '1 day'`,
         { transaction, replacements: { memberId } },
       );
       await this.sequelize.query(
-        'INSERT INTO invitation (code_hash, crew_member_id, expires_at) VALUES (:hash, :memberId, :expiresAt)',
-        { transaction, replacements: { hash: hashOf(code), memberId, expiresAt } },
+        'INSERT INTO invitation (code_hash, crew_member_id, person_id, expires_at) VALUES (:hash, :memberId, :personId, :expiresAt)',
+        { transaction, replacements: { hash: hashOf(code), memberId, personId: joining?.id ?? null, expiresAt } },
       );
-      return { code, name: member.name, role: member.role, expiresAt: expiresAt.toISOString() };
+      const { name, role } = member;
+      return { code, name, role, joinsAs: joining?.name ?? null, expiresAt: expiresAt.toISOString() };
     });
   }
 
-  /** Takes a code, which nobody can take again. @returns whom it lets in */
-  async takeInvitation(code: string): Promise<PersonRow> {
-    const [taken] = await this.sequelize.query<{ personId: string | null }>(
-      `UPDATE invitation i SET used_at = now() FROM crew_member m
-       WHERE i.code_hash = :hash AND i.used_at IS NULL AND i.expires_at > now() AND m.id = i.crew_member_id AND m.left_at IS NULL
-       RETURNING m.person_id AS "personId"`,
-      { type: QueryTypes.SELECT, replacements: { hash: hashOf(code) } },
-    );
-    const person = taken?.personId ? await PersonRow.findByPk(taken.personId) : null;
-    if (person) return person;
-    throw new ApiProblem(
-      403,
-      'No such invitation',
-      'This invitation lets nobody in: it was used, or is older than ten minutes. Ask for another one at the computer.',
-    );
+  /**
+   * Takes a code, which nobody can take again.
+   * @param signedInAs who takes it, where they have signed in
+   * @returns whom it lets in; null where it let nobody in, but has given a job to whoever has signed in
+   */
+  async takeInvitation(code: string, signedInAs: string | null): Promise<PersonRow | null> {
+    return this.sequelize.transaction(async (transaction) => {
+      const [invitation] = await this.sequelize.query<{ memberId: string; joinsAs: string | null }>(
+        `SELECT crew_member_id AS "memberId", person_id AS "joinsAs" FROM invitation
+         WHERE code_hash = :hash AND used_at IS NULL AND expires_at > now() FOR UPDATE`,
+        { type: QueryTypes.SELECT, transaction, replacements: { hash: hashOf(code) } },
+      );
+      const member = invitation && (await CrewMemberRow.findByPk(invitation.memberId, { transaction, lock: true }));
+      if (!member || member.leftAt || (invitation.joinsAs && member.personId)) throw noSuchInvitation();
+      if (invitation.joinsAs && invitation.joinsAs !== signedInAs) {
+        const { name } = await PersonRow.findByPk(invitation.joinsAs, { transaction, rejectOnEmpty: true });
+        throw new ApiProblem(
+          403,
+          'Sign in first',
+          `This invitation is for ${name}, who signs in here already: sign in as ${name} on this phone, then open it again.`,
+        );
+      }
+      await this.sequelize.query('UPDATE invitation SET used_at = now() WHERE code_hash = :hash', {
+        transaction,
+        replacements: { hash: hashOf(code) },
+      });
+      await EventRow.create(
+        {
+          jobId: member.jobId,
+          crewMemberId: member.id,
+          kind: 'people',
+          summary: `${member.name} came in by an invitation`,
+          detail: {},
+        },
+        { transaction },
+      );
+      if (invitation.joinsAs) {
+        await member.update({ personId: invitation.joinsAs }, { transaction });
+        return null;
+      }
+      if (member.personId) return PersonRow.findByPk(member.personId, { transaction });
+      const person = await this.newPerson(member.name, transaction);
+      await member.update({ personId: person.id }, { transaction });
+      return person;
+    });
   }
 
   /** Ends a session of oneself, or of somebody in a job that one leads. */
@@ -209,14 +239,64 @@ export class People {
     return lines;
   }
 
-  /** The person of a name; a new one where there is none. */
-  private async personNamed(name: string, transaction: Transaction): Promise<string> {
-    const [row] = await this.sequelize.query<{ id: string }>(
-      `INSERT INTO person (name) VALUES (:name) ON CONFLICT (lower(name)) DO UPDATE SET name = person.name RETURNING id`,
-      { type: QueryTypes.SELECT, transaction, replacements: { name } },
-    );
-    return row?.id ?? '';
+  /** Who is said to be somebody of a crew, by whoever leads both jobs. @throws ApiProblem */
+  private async joining(
+    member: CrewMemberRow,
+    sameAs: string,
+    asks: Who,
+    transaction: Transaction,
+  ): Promise<PersonRow> {
+    const other = await CrewMemberRow.findByPk(sameAs, { transaction });
+    if (!other?.personId || (!asks.isHere && asks.members.get(other.jobId)?.role !== 'lead'))
+      throw notFound('crew member');
+    if (member.personId)
+      throw new ApiProblem(409, 'Signs in already', `${member.name} signs in to this job already, as somebody else.`);
+    if (await CrewMemberRow.count({ where: { jobId: member.jobId, personId: other.personId }, transaction }))
+      throw new ApiProblem(409, 'Works here already', `${other.name} works on this job already, under another name.`);
+    return PersonRow.findByPk(other.personId, { transaction, rejectOnEmpty: true });
   }
+
+  /** Whom somebody may say to be one of a crew: those who sign in to other jobs that they lead. */
+  private async knownTo(asks: Who, jobId: string): Promise<KnownPerson[]> {
+    const led = jobsLedBy(asks);
+    return this.sequelize.query<KnownPerson>(
+      `SELECT DISTINCT ON (p.id) m.id AS "memberId", p.name, j.name AS "jobName"
+       FROM person p JOIN crew_member m ON m.person_id = p.id JOIN job j ON j.id = m.job_id
+       WHERE m.left_at IS NULL AND m.job_id <> :jobId AND (:all OR m.job_id IN (:led))
+         AND NOT EXISTS (SELECT 1 FROM crew_member here WHERE here.job_id = :jobId AND here.person_id = p.id)
+       ORDER BY p.id, j.name`,
+      {
+        type: QueryTypes.SELECT,
+        replacements: { jobId, all: led === null, led: led?.length ? led : [null] },
+      },
+    );
+  }
+
+  /** A new person, under a name that nobody else signs in by. */
+  private async newPerson(name: string, transaction: Transaction): Promise<PersonRow> {
+    // Two who come in at the same moment meet here.
+    await this.sequelize.query('LOCK TABLE person IN SHARE ROW EXCLUSIVE MODE', { transaction });
+    const persons = await PersonRow.findAll({ attributes: ['name'], transaction });
+    const taken = new Set(persons.map((person) => person.name.toLowerCase()));
+    return PersonRow.create(
+      { name: freeName(name, { has: (free) => taken.has(free.toLowerCase()) }, 60) },
+      { transaction },
+    );
+  }
+}
+
+const noSuchInvitation = (): ApiProblem =>
+  new ApiProblem(
+    403,
+    'No such invitation',
+    'This invitation lets nobody in: it was used, or is older than ten minutes. Ask for another one at the computer.',
+  );
+
+/** Whether somebody leads every job that a person works on; at the computer itself everybody does. */
+async function leadsAllJobsOf(personId: string, asks: Who, transaction: Transaction): Promise<boolean> {
+  if (asks.isHere) return true;
+  const theirs = await CrewMemberRow.findAll({ where: { personId, leftAt: null }, transaction });
+  return theirs.every(({ jobId }) => asks.members.get(jobId)?.role === 'lead');
 }
 
 function hashOf(code: string): Buffer {

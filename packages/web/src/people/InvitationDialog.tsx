@@ -12,7 +12,7 @@ interface Props {
 }
 
 /** The code that a phone scans, while it lets somebody in. */
-export function InvitationDialog({ invitation: { code, name, role, expiresAt }, opening, onClose }: Props) {
+export function InvitationDialog({ invitation: { code, name, role, joinsAs, expiresAt }, opening, onClose }: Props) {
   const [address, setAddress] = useState(opening.addresses[0] ?? '');
   // Behind the mark a browser keeps it to itself: it stands in no log on the way.
   const target = `${address}/join#${code}`;
@@ -36,8 +36,11 @@ export function InvitationDialog({ invitation: { code, name, role, expiresAt }, 
             </p>
           )}
           <p>
-            Scan it with the phone&rsquo;s camera, or type the address there. It lets one phone in, once; still for{' '}
-            <span className="figure">{clock}</span> minutes.
+            Scan it with the phone&rsquo;s camera, or type the address there.{' '}
+            {joinsAs
+              ? `Whoever has signed in there as ${joinsAs} joins this job by it, once;`
+              : 'It lets one phone in, once;'}{' '}
+            still for <span className="figure">{clock}</span> minutes.
           </p>
           <p className="figure fingerprint">{target}</p>
           <p className="note">

@@ -1,6 +1,6 @@
 import { jobRoles, type JobRole } from '@kivram/contract/entities/crewMember';
 import { routes } from '@kivram/contract/routes';
-import type { PersonView } from '@kivram/contract/views/people';
+import type { KnownPerson, PersonView } from '@kivram/contract/views/people';
 import { dateText, momentText } from '@kivram/core/units/moment';
 import { Button, TextInput } from '@mantine/core';
 import { useMutation, useQuery } from '@tanstack/react-query';
@@ -44,7 +44,7 @@ export function PeopleScreen() {
             {all
               .filter((person) => !person.leftAt)
               .map((person) => (
-                <PersonLine key={person.id} person={person} lead={may.lead} />
+                <PersonLine key={person.id} person={person} known={people.data?.known ?? []} lead={may.lead} />
               ))}
           </ul>
           {may.lead && <AddPerson jobId={jobId} />}
@@ -76,11 +76,19 @@ export function PeopleScreen() {
   );
 }
 
-function PersonLine({ person, lead }: { person: PersonView; lead: boolean }) {
-  const { id, name, role, sessions, hasPassword } = person;
+interface LineProps {
+  person: PersonView;
+  /** people of other jobs, whom this one may be */
+  known: readonly KnownPerson[];
+  lead: boolean;
+}
+
+function PersonLine({ person, known, lead }: LineProps) {
+  const { id, name, role, sessions, hasPassword, signsInAs } = person;
+  const [sameAs, setSameAs] = useState('');
   const change = useChange(routes.changePerson, { memberId: id });
   const settings = useServerSettings();
-  const invite = useMutation({ mutationFn: () => call(routes.invite, { memberId: id }) });
+  const invite = useMutation({ mutationFn: () => call(routes.invite, { memberId: id }, sameAs ? { sameAs } : {}) });
   return (
     <li className="person">
       <div className="row">
@@ -95,6 +103,17 @@ function PersonLine({ person, lead }: { person: PersonView; lead: boolean }) {
         ) : (
           <span>{role}</span>
         )}
+        {lead && settings.data?.opening && signsInAs === null && known.length > 0 && (
+          <PlainSelect
+            aria-label={`Who ${name} is`}
+            options={[
+              { value: '', label: 'is new here' },
+              ...known.map((other) => ({ value: other.memberId, label: `is ${other.name} of ${other.jobName}` })),
+            ]}
+            value={sameAs}
+            onChoose={setSameAs}
+          />
+        )}
         {lead && settings.data?.opening && (
           <Button size="sm" variant="default" loading={invite.isPending} onClick={() => invite.mutate()}>
             Invite a phone
@@ -106,7 +125,12 @@ function PersonLine({ person, lead }: { person: PersonView; lead: boolean }) {
           </Button>
         )}
       </div>
-      {hasPassword && <p className="note">Has a password for coming back.</p>}
+      {signsInAs !== null && (signsInAs !== name || hasPassword) && (
+        <p className="note">
+          {signsInAs !== name && `Signs in as ${signsInAs}. `}
+          {hasPassword && 'Has a password for coming back.'}
+        </p>
+      )}
       {sessions.map((session) => (
         <SessionPart key={session.id} session={session} />
       ))}

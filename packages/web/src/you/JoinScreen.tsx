@@ -6,7 +6,7 @@ import { Link, useLocation, useNavigate } from 'react-router';
 import { call } from '../api';
 import { forgetReading } from '../offline/caches';
 import { Problem } from '../parts/Problem';
-import { useTakeSession } from '../queries';
+import { useSession, useTakeSession } from '../queries';
 
 /** Where a scanned invitation leads: it is taken when the phone's owner says so, for it counts once. */
 export function JoinScreen() {
@@ -15,13 +15,16 @@ export function JoinScreen() {
   const take = useTakeSession();
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const known = useSession().data;
+  const before = Object.keys(known?.members ?? {});
   const join = useMutation({
     mutationFn: () => call(routes.acceptInvitation, {}, { code }),
     onSuccess: (session) => {
+      const joined = Object.keys(session.members).filter((id) => !before.includes(id));
       // What somebody else saw on this phone is not theirs.
-      void forgetReading(queries);
+      if (session.token !== known?.token) void forgetReading(queries);
       take(session);
-      const [jobId] = Object.keys(session.members);
+      const [jobId] = joined.length ? joined : Object.keys(session.members);
       void navigate(jobId ? `/jobs/${jobId}` : '/', { replace: true });
     },
   });
@@ -32,6 +35,8 @@ export function JoinScreen() {
         <>
           <p>
             This phone comes in to Kivram on the computer that showed you the code, and stays signed in for 90 days.
+            {known?.person &&
+              ` It is signed in as ${known.person.name}: if the invitation is for ${known.person.name}, the job is added; if it is for somebody else, they come in instead.`}
           </p>
           <Problem error={join.error} />
           <Button size="lg" loading={join.isPending} onClick={() => join.mutate()}>

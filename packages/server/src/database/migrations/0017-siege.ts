@@ -3,10 +3,16 @@ import type { QueryInterface } from 'sequelize';
 /** What a command is called of which only a program and its arguments were known: the program's own name, as far as it is one. */
 const nameOfProgram = `left(coalesce(nullif(regexp_replace(source.setting #>> '{command,program}', '^.*/', ''), ''), 'command'), 60)`;
 
-/** Levels from a program of this computer: jobs name it only, and it is allowed here for each end. */
+/**
+ * What the second siege found: a job names a program of this computer only, and it is allowed here for each end; who is the same person in two jobs is said, and never told by names.
+ */
 export async function up(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
     ALTER TABLE level_source ADD allowed_command text;
+
+    -- Somebody who signs in already joins another job by an invitation, as the person that they are.
+    ALTER TABLE invitation ADD person_id uuid REFERENCES person ON DELETE CASCADE;
+    CREATE INDEX invitation_of_person ON invitation (person_id);
 
     -- What stood there is said once more, for whoever writes it into the file of this computer; nothing is run by it.
     INSERT INTO event (job_id, link_id, kind, summary)
@@ -32,5 +38,6 @@ export async function down(queryInterface: QueryInterface): Promise<void> {
     UPDATE level_source SET setting = jsonb_build_object('command', jsonb_build_object('program', setting #>> '{command,name}', 'arguments', ''))
       WHERE setting ? 'command';
     ALTER TABLE level_source DROP allowed_command;
+    ALTER TABLE invitation DROP person_id;
   `);
 }
