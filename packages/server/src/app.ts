@@ -144,7 +144,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     response.json({ tileUrl, opening: opening?.view() ?? null } satisfies ServerSettings);
   });
   app.get(routes.health.path, async (_request, response) => {
-    const health = await healthOf(sequelize, alignments);
+    const health = await healthOf(sequelize, alignments, uploads.folder);
     response.status(health.ready ? 200 : 503).json(health);
   });
   // Loaded and made when it is first asked for: few ask, and it takes a good part of the time of a start.

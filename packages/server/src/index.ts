@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { createServer } from 'node:http';
+import type { Logger } from 'pino';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app';
 import { connect } from './database/connection';
@@ -20,6 +21,7 @@ async function main(): Promise<void> {
   const databaseUrl = process.env.KIVRAM_DATABASE_URL;
   if (!databaseUrl) throw new SettingError('KIVRAM_DATABASE_URL is not set: start Kivram with "npm run demo".');
   const log = createLog(process.env.KIVRAM_LOG ?? 'warn');
+  endByWhatNobodyCaught(log);
   const options = {
     webRoot: process.env.KIVRAM_WEB,
     tileUrl: tileAddress(process.env.KIVRAM_TILES),
@@ -67,6 +69,18 @@ async function main(): Promise<void> {
   process.once('SIGTERM', stop);
   process.once('SIGINT', stop);
   process.once('disconnect', stop);
+}
+
+/**
+ * What nobody caught leaves this program in no known state: it is written down with where it came from, and the program ends. It is started again at once, and nothing that was
+ * acknowledged is lost.
+ */
+function endByWhatNobodyCaught(log: Logger): void {
+  const end = (error: unknown, origin: string): void => {
+    log.fatal({ err: error, origin }, 'nobody caught this: the server ends');
+    process.exit(1);
+  };
+  process.on('uncaughtException', end);
 }
 
 /** How long an end may take, ms. */

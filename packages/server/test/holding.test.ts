@@ -3,13 +3,16 @@ import type { AlignmentView } from '@kivram/contract/views/alignment';
 import type { TimelineView } from '@kivram/contract/views/job';
 import type { LinkView } from '@kivram/contract/views/link';
 import { randomUUID } from 'node:crypto';
-import { QueryTypes, Sequelize } from 'sequelize';
+import { tmpdir } from 'node:os';
+import { DatabaseError, QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { connect } from '../src/database/connection';
 import { initModels } from '../src/database/models';
 import { migrate } from '../src/database/migrate';
 import { ensureReadingPartitions } from '../src/database/readingPartition';
 import { loadCatalogue, loadDemo } from '../src/demo/load';
+import { problemOf } from '../src/http/problem';
+import { diskState } from '../src/services/disk';
 import { healthOf } from '../src/services/health';
 import { Sheets } from '../src/services/sheets';
 import { startTestServer, type TestServer } from './server';
@@ -183,13 +186,31 @@ describe('a disk that is full', () => {
       .spyOn(Sequelize.prototype, 'query')
       .mockRejectedValue(Object.assign(new Error('could not extend file'), { parent: { code: '53100' } }));
     await vi.waitFor(() => expect(heard.join()).toContain('The disk of this computer is full'));
-    expect((await healthOf(answering, server.alignments)).trouble).toContain('is full');
+    expect((await healthOf(answering, server.alignments, tmpdir())).trouble).toContain('is full');
     query.mockRestore();
     heard.length = 0;
     await vi.waitFor(() => expect(heard).toContain('reading'));
-    expect((await server.get('/api/health')).body).toEqual({ ready: true, trouble: null });
+    expect((await server.get('/api/health')).body).toEqual({ ready: true, trouble: null, warning: null });
     stop();
     await server.post(`/api/alignments/${id}/abandon`);
+  });
+});
+
+describe('the room on the disk', () => {
+  it('is told of when it is short, and is trouble when it is gone', () => {
+    expect(diskState(600e6)).toEqual({ trouble: null, warning: null });
+    expect(diskState(499e6)).toMatchObject({
+      trouble: null,
+      warning: expect.stringContaining('nearly full: 499 MB left'),
+    });
+    expect(diskState(29e6)).toMatchObject({ trouble: expect.stringContaining('is full (29 MB left)'), warning: null });
+  });
+
+  it.each([
+    ['the database', Object.assign(new DatabaseError(Object.assign(new Error('x'), { sql: '', code: '53100' })), {})],
+    ['a file', Object.assign(new Error('no space'), { code: 'ENOSPC' })],
+  ])('that is gone is said of a change that could not be made, as %s tells it', (_, error) => {
+    expect(problemOf(error)).toMatchObject({ status: 507, title: 'The disk is full' });
   });
 });
 

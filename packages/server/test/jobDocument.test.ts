@@ -52,7 +52,10 @@ function comparable(document: JobDocument): unknown {
   const plain = {
     ...document,
     exportedAt: '',
-    events: document.events.map((e) => ({ ...e, id: 0 })),
+    // That it was taken along is written down each time.
+    events: document.events
+      .filter(({ summary }) => !summary.startsWith('Took the job along as a file'))
+      .map((e) => ({ ...e, id: 0 })),
     airs: sorted(airs, (air) => links.find((l) => l.airId === air.id)?.name ?? ''),
     radios: sorted(radios, (radio) => `${linkOf(radio.id)} ${nameOf.get(radio.placeId) ?? ''}`),
     sheets: [...document.sheets].sort((a, b) => (keyOf(a) < keyOf(b) ? -1 : 1)),

@@ -136,9 +136,9 @@ export function useProfile(near: Position | null, far: Position | null): Terrain
 export const useServerSettings = () =>
   useQuery({ queryKey: ['settings'], queryFn: () => call(routes.getSettings), staleTime: Infinity });
 
-/** Why the server cannot work now; null while it can. It is asked every few seconds. */
-export function useTrouble(): string | null {
-  const { data, error } = useQuery({
+/** How the server is; it is asked every few seconds. */
+const useHealth = () =>
+  useQuery({
     queryKey: ['health'],
     queryFn: readHealth,
     refetchInterval: 3000,
@@ -146,9 +146,16 @@ export function useTrouble(): string | null {
     retry: 1,
     retryDelay: 1000,
   });
+
+/** Why the server cannot work now; null while it can. */
+export function useTrouble(): string | null {
+  const { data, error } = useHealth();
   if (error) return 'The Kivram server does not answer. Is it still running? What you have entered stays here.';
   return data?.trouble ?? null;
 }
+
+/** What will be in the server's way soon; null where nothing is. */
+export const useWarning = (): string | null => useHealth().data?.warning ?? null;
 
 /** A server that takes longer to say how it is does not answer, ms. */
 const patienceMs = 6000;

@@ -44,5 +44,8 @@ export interface ServerSettings {
 /** Whether the server can work: what it cannot, and why, in words for the person in front of it. */
 export interface Health {
   ready: boolean;
+  /** why it cannot work now */
   trouble: string | null;
+  /** what will be in its way soon */
+  warning: string | null;
 }

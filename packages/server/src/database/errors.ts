@@ -21,5 +21,7 @@ const busyCodes = new Set(['40001', '40P01', '55P03', '57014']);
 
 export const isBusy = (code: string | undefined): boolean => busyCodes.has(code ?? '');
 
-/** No room on the disk (PostgreSQL, appendix A). */
-export const isDiskFull = (error: unknown): boolean => codeOf(error) === '53100';
+/** No room on the disk, as the database says it (PostgreSQL, appendix A), and as this computer does where files lie (errno(3)); a quota is one too. */
+const fullCodes = new Set(['53100', 'ENOSPC', 'EDQUOT']);
+
+export const isDiskFull = (error: unknown): boolean => fullCodes.has(codeOf(error));

@@ -2,7 +2,7 @@ import type { Sequelize, Transaction } from 'sequelize';
 import { keptIdleMs, openDatabase } from './connection';
 
 /** Work that only one server of a database does at a time, each under a number that no other program uses for a lock of its own there. */
-const numbers = { migrations: 471_100, partitions: 471_101, firstData: 471_102 };
+const numbers = { migrations: 471_100, partitions: 471_101, firstData: 471_102, jobNames: 471_103 };
 type Work = keyof typeof numbers;
 
 /** Waits until nobody else does this work; held until the transaction ends, however it ends. */

@@ -2,7 +2,7 @@ import { problemMediaType, type FieldError, type Problem } from '@kivram/contrac
 import type { ErrorRequestHandler } from 'express';
 import type { Logger } from 'pino';
 import { PlacesFileError } from '../formats/places/waypoint';
-import { isBusy, isDatabaseGone } from '../database/errors';
+import { isBusy, isDatabaseGone, isDiskFull } from '../database/errors';
 import { TerrainFileError } from '../formats/terrain/format';
 import { ApiProblem, changedMeanwhile, notFound } from './apiProblem';
 import {
@@ -20,7 +20,7 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
     if (response.headersSent) return next(error);
     const problem = problemOf(error);
     // Said to whoever asks, and as often as they ask: the log has its cause.
-    if (problem.status === 503) log.debug({ path: request.path }, problem.detail);
+    if (problem.status === 503 || problem.status === 507) log.debug({ path: request.path }, problem.detail);
     else if (problem.status >= 500) log.error({ err: error, path: request.path }, 'request failed');
     response.status(problem.status).type(problemMediaType).send(JSON.stringify(problem));
   };
@@ -78,6 +78,13 @@ export function problemOf(error: unknown): Problem {
         `The database refuses this (${constraint ?? 'value out of range'}). Check the values.`,
       );
     }
+  }
+  if (isDiskFull(error)) {
+    return make(
+      507,
+      'The disk is full',
+      'The disk of the computer that Kivram runs on is full: nothing was changed. Make room there, then try again. What you have entered stays here.',
+    );
   }
   if (isDatabaseGone(error)) {
     return make(

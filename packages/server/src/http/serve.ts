@@ -101,5 +101,6 @@ function authorFor(request: Request): Author {
     throw new ApiProblem(400, 'Bad request', `The header ${changeIdHeader} is "${shorten(id)}": it must be a UUID.`);
   }
   const members = [...request.who.members].map(([jobId, member]) => [jobId, member.id]);
-  return authorOf(id ?? randomUUID(), Object.fromEntries(members) as Record<string, string>);
+  const madeBy = `${request.method} ${request.path} ${request.who.personId ?? 'here'}`;
+  return authorOf(id ?? randomUUID(), Object.fromEntries(members) as Record<string, string>, madeBy);
 }

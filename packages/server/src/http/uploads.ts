@@ -23,7 +23,7 @@ const atOnce = 4;
 export class Uploads {
   private readonly turns = new Turns(atOnce);
 
-  private constructor(private readonly folder: string) {}
+  private constructor(readonly folder: string) {}
 
   /** @param folder where uploads may lie; left out, a new one among the temporary files of this machine */
   static async in(folder?: string): Promise<Uploads> {

@@ -2,6 +2,7 @@ import { routes } from '@kivram/contract/routes';
 import { Router } from 'express';
 import { AlignmentRow } from '../database/models/alignment';
 import { writePieces } from '../http/pieces';
+import { EventStream } from '../http/eventStream';
 import { serve, serveRaw } from '../http/serve';
 import type { StandinWorlds } from '../radio/standinWorlds';
 import type { AimSessions } from '../services/aimSessions';
@@ -26,16 +27,14 @@ export function alignmentRoutes(sessions: AimSessions, checks: PathChecks): Rout
   serve(router, routes.pathChecks, ({ params }) => checks.list(params.linkId ?? ''));
   serve(router, routes.storePathCheck, ({ params, body, author }) => checks.store(params.linkId ?? '', body, author));
 
-  serveRaw(router, routes.alignmentStream, async ({ params, request, response }) => {
+  serveRaw(router, routes.alignmentStream, async ({ params, response }) => {
+    const stream = new EventStream(response);
     const stop = await sessions.watch(id(params), {
-      begin: () => {
-        const head = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', connection: 'keep-alive' };
-        response.writeHead(200, head).write(': watching\n\n');
-      },
-      show: (event) => void response.write(`data: ${JSON.stringify(event)}\n\n`),
-      leave: () => void response.end(),
+      begin: () => stream.begin(),
+      show: (event) => stream.say(event),
+      leave: () => stream.end(),
     });
-    request.on('close', stop);
+    stream.whenClosed(stop);
   });
 
   return router;

@@ -100,8 +100,11 @@ export function jobRoutes(
   });
 
   // JSON, and yet a file: it is written as it comes out of the database.
-  serveRaw(router, routes.exportJob, async ({ params, query, who, response }) => {
-    if (query.secrets === 'include') needRole(who, id(params), 'lead');
+  serveRaw(router, routes.exportJob, async ({ params, query, author, who, response }) => {
+    if (query.secrets === 'include') {
+      needRole(who, id(params), 'lead');
+      await jobs.noteSecretsTaken(id(params), author);
+    }
     const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
     await writePieces(pieces, response, `kivram-job-${id(params)}.json`);
   });

@@ -45,10 +45,15 @@ export async function makeChange<Result>(
   const made = await sequelize.transaction(async (transaction) => {
     // Two requests with one id meet here: the second waits for the first and then finds its result.
     const isNew = await sequelize.query(
-      'INSERT INTO change (id, job_id, crew_member_id) VALUES (:id, :jobId, :crewMemberId) ON CONFLICT (id) DO NOTHING RETURNING id',
-      { type: QueryTypes.SELECT, transaction, replacements: { id: author.changeId, jobId, crewMemberId } },
+      `INSERT INTO change (id, job_id, crew_member_id, made_by) VALUES (:id, :jobId, :crewMemberId, :madeBy)
+       ON CONFLICT (id) DO NOTHING RETURNING id`,
+      {
+        type: QueryTypes.SELECT,
+        transaction,
+        replacements: { id: author.changeId, jobId, crewMemberId, madeBy: author.madeBy },
+      },
     );
-    if (!isNew.length) return resultOf<Result>(author.changeId, jobId, transaction);
+    if (!isNew.length) return resultOf<Result>(author, jobId, transaction);
     const note = async (line: Happening): Promise<void> => {
       await EventRow.create(
         {
@@ -74,36 +79,42 @@ export async function makeChange<Result>(
 /** Makes a change that belongs to no job, once: under an id that was used before, its first result is given. */
 export async function makeOnce<Result>(
   sequelize: Sequelize,
-  { changeId }: Author,
+  author: Author,
   work: (transaction: Transaction) => Promise<Result>,
 ): Promise<Result> {
   return sequelize.transaction(async (transaction) => {
     const isNew = await sequelize.query(
-      'INSERT INTO change (id) VALUES (:changeId) ON CONFLICT (id) DO NOTHING RETURNING id',
+      'INSERT INTO change (id, made_by) VALUES (:changeId, :madeBy) ON CONFLICT (id) DO NOTHING RETURNING id',
       {
         type: QueryTypes.SELECT,
         transaction,
-        replacements: { changeId },
+        replacements: { changeId: author.changeId, madeBy: author.madeBy },
       },
     );
-    if (!isNew.length) return resultOf<Result>(changeId, null, transaction);
+    if (!isNew.length) return resultOf<Result>(author, null, transaction);
     const result = await work(transaction);
-    await ChangeRow.update({ result: result ?? null }, { where: { id: changeId }, transaction });
+    await ChangeRow.update({ result: result ?? null }, { where: { id: author.changeId }, transaction });
     return result;
   });
 }
 
-async function resultOf<Result>(id: string, jobId: string | null, transaction: Transaction): Promise<Result> {
-  const row = await ChangeRow.findByPk(id, { transaction, rejectOnEmpty: true });
-  if (row.jobId !== jobId) {
+/** What the same change answered before. Of one from before it was kept who made it, its job must do: in that whoever asks has a part. */
+async function resultOf<Result>(
+  { changeId, madeBy }: Author,
+  jobId: string | null,
+  transaction: Transaction,
+): Promise<Result> {
+  const row = await ChangeRow.findByPk(changeId, { transaction, rejectOnEmpty: true });
+  const isSame = row.madeBy === madeBy || (row.madeBy === null && jobId !== null);
+  if (row.jobId !== jobId || !isSame) {
     throw new ApiProblem(409, 'Id taken', 'This id belongs to another change. Give each change an id of its own.');
   }
   return row.result as Result;
 }
 
 /** Whether a change was made before under this id: one that removed something finds nothing to remove again. */
-export async function madeBefore({ changeId }: Author): Promise<boolean> {
-  return (await ChangeRow.count({ where: { id: changeId } })) > 0;
+export async function madeBefore({ changeId, madeBy }: Author): Promise<boolean> {
+  return (await ChangeRow.count({ where: { id: changeId, madeBy } })) > 0;
 }
 
 interface Versioned extends Model {

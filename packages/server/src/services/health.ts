@@ -1,16 +1,18 @@
 import type { Health } from '@kivram/contract/views/terrain';
 import type { Sequelize } from 'sequelize';
 import type { AimSessions } from './aimSessions';
+import { diskAt } from './disk';
 
 /** A database that takes longer to say something is of no use. */
 const patienceMs = 2000;
 
-/** Whether the server can work: its database answers, and readings are kept. */
-export async function healthOf(sequelize: Sequelize, alignments: AimSessions): Promise<Health> {
+/** Whether the server can work: its database answers, readings are kept, and there is room. @param folder on the disk that everything is kept on */
+export async function healthOf(sequelize: Sequelize, alignments: AimSessions, folder: string): Promise<Health> {
+  const disk = await diskAt(folder);
   const trouble = (await answers(sequelize))
-    ? alignments.trouble
+    ? (alignments.trouble ?? disk.trouble)
     : 'The database does not answer. It is started again by itself; wait some seconds. What you have entered stays here.';
-  return { ready: trouble === null, trouble };
+  return { ready: trouble === null, trouble, warning: disk.warning };
 }
 
 async function answers(sequelize: Sequelize): Promise<boolean> {

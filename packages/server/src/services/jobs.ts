@@ -1,12 +1,13 @@
 import type { JobBody, NewJobBody } from '@kivram/contract/requests/job';
 import type { Sequelize, Transaction } from 'sequelize';
+import { advisoryLock } from '../database/locks';
 import { CrewMemberRow } from '../database/models/crewMember';
 import { EventRow } from '../database/models/event';
 import { JobRow } from '../database/models/job';
 import { documentOf } from '../formats/jobDocument/export';
 import { newIds, renamed } from '../formats/jobDocument/ids';
 import { insertDocument } from '../formats/jobDocument/import';
-import type { Author } from '../http/author';
+import { anew, type Author } from '../http/author';
 import { ApiProblem, notFound } from '../http/apiProblem';
 import { defined, differing, lockVersion, makeChange, makeOnce, sentence } from './changes';
 
@@ -25,7 +26,7 @@ export class Jobs {
   ): Promise<Pick<CrewMemberRow, 'id' | 'jobId'>> {
     const { changeId } = author;
     return makeOnce(this.sequelize, author, async (transaction) => {
-      await refuseTwin(fields.name, null, transaction);
+      await refuseTwin(this.sequelize, fields.name, null, transaction);
       const from = copyOf ? await this.copyPlan(copyOf, { ...fields, id: changeId }, transaction) : null;
       if (!from) await JobRow.create({ ...fields, id: changeId }, { transaction });
       const member = await CrewMemberRow.create(
@@ -87,7 +88,7 @@ export class Jobs {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await lockVersion(JobRow, jobId, version, 'job', transaction);
-      if (changes.name !== undefined) await refuseTwin(changes.name, jobId, transaction);
+      if (changes.name !== undefined) await refuseTwin(this.sequelize, changes.name, jobId, transaction);
       const differences = differing(row.get({ plain: true }), changes);
       const moves = archived !== undefined && archived !== (row.archivedAt !== null);
       if (!differences.length && !moves) return null;
@@ -103,6 +104,15 @@ export class Jobs {
       return null;
     });
     return JobRow.findByPk(jobId, { rejectOnEmpty: true });
+  }
+
+  /** Says on the timeline that somebody takes the job along with its passphrases, before they do. */
+  async noteSecretsTaken(jobId: string, author: Author): Promise<void> {
+    if (!(await JobRow.findByPk(jobId))) throw notFound('job');
+    await makeChange(this.sequelize, jobId, anew(author), async ({ note }) => {
+      await note({ kind: 'job', summary: 'Took the job along as a file with passphrases and passwords' });
+      return null;
+    });
   }
 
   /** Removes a job with all that is in it, where its name is given. */
@@ -124,7 +134,14 @@ export class Jobs {
 }
 
 /** Two jobs of one name could not be told apart in the list. */
-async function refuseTwin(name: string, jobId: string | null, transaction: Transaction): Promise<void> {
+async function refuseTwin(
+  sequelize: Sequelize,
+  name: string,
+  jobId: string | null,
+  transaction: Transaction,
+): Promise<void> {
+  // Several at once would each find the name free.
+  await advisoryLock(sequelize, 'jobNames', transaction);
   const jobs = await JobRow.findAll({ attributes: ['id', 'name'], transaction });
   const twin = jobs.find((job) => job.id !== jobId && job.name.trim().toLowerCase() === name.trim().toLowerCase());
   if (twin)

@@ -11,7 +11,7 @@ import { Op, type Sequelize } from 'sequelize';
 import { RadioRow } from '../database/models/radio';
 import { RadioLoginRow } from '../database/models/radioLogin';
 import { SheetRow } from '../database/models/sheet';
-import type { Author } from '../http/author';
+import { anew, type Author } from '../http/author';
 import { vault } from '../secrets/vault';
 import { ApiProblem, changedMeanwhile } from '../http/apiProblem';
 import { makeChange } from './changes';
@@ -62,10 +62,10 @@ export class Sheets {
     }
   }
 
-  /** Passphrases and passwords as they are saved; that somebody looked at them stands on the timeline. */
+  /** Passphrases and passwords as they are saved; that somebody looked at them stands on the timeline before they are told, each time. */
   async reveal(linkId: string, author: Author): Promise<RevealedView> {
     const { job, near, far } = await loadLink(linkId);
-    await makeChange(this.sequelize, job.id, author, async ({ note }) => {
+    await makeChange(this.sequelize, job.id, anew(author), async ({ note }) => {
       await note({ linkId, kind: 'settings', summary: 'Looked at passphrases and passwords of both ends' });
       return null;
     });

@@ -9,7 +9,7 @@ import { useSending, useWaiting } from '../outbox/useOutbox';
 import { PlainSelect } from '../parts/PlainSelect';
 import { useKeys } from '../parts/useKeys';
 import { call } from '../api';
-import { useJob, useJobs, useLink, useRefresh, useSession, useTakeSession, useTrouble } from '../queries';
+import { useJob, useJobs, useLink, useRefresh, useSession, useTakeSession, useTrouble, useWarning } from '../queries';
 import { useSettings } from '../settings';
 import './frame.css';
 
@@ -67,9 +67,10 @@ function WaitingCount() {
   );
 }
 
-/** Across every page, while the server or its database does not work. */
+/** Across every page, while the server or its database does not work, or soon will not. */
 function Trouble() {
   const trouble = useTrouble();
+  const warning = useWarning();
   const refresh = useRefresh();
   const before = useRef(trouble);
   useEffect(() => {
@@ -77,10 +78,11 @@ function Trouble() {
     if (before.current && !trouble) void refresh();
     before.current = trouble;
   }, [trouble]); // oxlint-disable-line react/exhaustive-deps -- only when it comes or goes
+  const said = trouble ?? warning;
   return (
-    trouble && (
+    said && (
       <p className="trouble" role="alert">
-        {trouble}
+        {said}
       </p>
     )
   );

@@ -10,6 +10,9 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
   await queryInterface.sequelize.query(`
     ALTER TABLE level_source ADD allowed_command text;
 
+    -- An id that was used for one change, by one person, answers no other.
+    ALTER TABLE change ADD made_by text;
+
     -- Somebody who signs in already joins another job by an invitation, as the person that they are.
     ALTER TABLE invitation ADD person_id uuid REFERENCES person ON DELETE CASCADE;
     CREATE INDEX invitation_of_person ON invitation (person_id);
@@ -39,5 +42,6 @@ export async function down(queryInterface: QueryInterface): Promise<void> {
       WHERE setting ? 'command';
     ALTER TABLE level_source DROP allowed_command;
     ALTER TABLE invitation DROP person_id;
+    ALTER TABLE change DROP made_by;
   `);
 }

@@ -1,5 +1,5 @@
 import { type CreationOptional, type Sequelize } from 'sequelize';
-import { attributes, json, key, now, Row, tableOptions, uuid } from './columns';
+import { attributes, json, key, now, Row, tableOptions, text, uuid } from './columns';
 
 /** A change that was made, under the id that its client gave it: asked for again, it answers what it answered. */
 export class ChangeRow extends Row<ChangeRow> {
@@ -8,11 +8,13 @@ export class ChangeRow extends Row<ChangeRow> {
   declare crewMemberId: string | null;
   declare at: CreationOptional<Date>;
   declare result: unknown;
+  /** what was asked for and by whom; null for what was made before that was kept */
+  declare madeBy: string | null;
 }
 
 export function initChange(sequelize: Sequelize): void {
   ChangeRow.init(
-    attributes({ id: key(uuid), jobId: uuid, crewMemberId: uuid, at: now, result: json }),
+    attributes({ id: key(uuid), jobId: uuid, crewMemberId: uuid, at: now, result: json, madeBy: text }),
     tableOptions(sequelize, 'ChangeRow', 'change'),
   );
 }

@@ -8,6 +8,7 @@ import type { ImportResult } from '@kivram/contract/views/job';
 import { randomUUID } from 'node:crypto';
 import type { FileHandle } from 'node:fs/promises';
 import { Op, QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
+import { advisoryLock } from '../../database/locks';
 import { AimMarkRow } from '../../database/models/aimMark';
 import { AirRow } from '../../database/models/air';
 import { AlignmentRow } from '../../database/models/alignment';
@@ -84,24 +85,19 @@ export async function importJob(
   const spans = checked.value.alignments.map(spanOf);
 
   const existing = await JobRow.findByPk(checked.value.job.id);
+  const mayReplace = existing !== null && (asks.mayReplace?.includes(existing.id) ?? true);
   if (existing && choice === 'refuse') {
     throw new ApiProblem(
       409,
       'Job exists',
-      `The job "${existing.name}" is here already. Import again and choose to replace it, whose present state is lost then, or to put a copy beside it.`,
+      `The job ${mayReplace ? `"${existing.name}"` : 'of this file'} is here already. Import again and choose to replace it, whose present state is lost then, or to put a copy beside it.`,
     );
   }
   const replaces = existing !== null && choice === 'replace';
-  if (replaces && asks.mayReplace && !asks.mayReplace.includes(existing.id))
-    throw new ApiProblem(403, 'Not your part', `Only who leads the job "${existing.name}" may replace it.`);
+  if (replaces && !mayReplace)
+    throw new ApiProblem(403, 'Not your part', 'Only who leads the job of this file may replace it.');
   const ids = replaces ? new Map<string, string>() : newIds(checked.value);
   const document = renamed(checked.value, ids);
-  if (!replaces) {
-    // Two jobs of one name could not be told apart in the list.
-    const names = new Set((await JobRow.findAll({ attributes: ['name'] })).map((job) => job.name));
-    document.job.name = freeName(document.job.name, names, longestName);
-  }
-
   // Made before, outside the transaction, which would otherwise wait for whoever reads the table.
   await ensureReadingPartitions(sequelize, monthsOf(spans));
   if (replaces)
@@ -117,6 +113,7 @@ export async function importJob(
     if (asks.personId && !replaces) await leadBy(document.job.id, asks.personId, transaction);
     let photos = 0;
     await readJobFile(file, { readings: insertReadings, photo: (photo) => insertPhoto(photo, photos++) });
+    if (!replaces) await takeFreeName(sequelize, document.job, transaction);
 
     // What is kept is a picture and nothing else, whatever the file said.
     async function insertPhoto(photo: unknown, i: number): Promise<void> {
@@ -411,6 +408,18 @@ async function giveSignInsBack(jobId: string, signIns: readonly SignIn[], transa
       await CrewMemberRow.create({ id, jobId, name: freeName(name, names, 60), role, personId }, { transaction });
     }
   }
+}
+
+/** Two jobs of one name could not be told apart in the list. Last of all, since others wait meanwhile who begin or name a job. */
+async function takeFreeName(
+  sequelize: Sequelize,
+  job: { id: string; name: string },
+  transaction: Transaction,
+): Promise<void> {
+  await advisoryLock(sequelize, 'jobNames', transaction);
+  const others = await JobRow.findAll({ attributes: ['name'], where: { id: { [Op.ne]: job.id } }, transaction });
+  job.name = freeName(job.name, new Set(others.map(({ name }) => name)), longestName);
+  await JobRow.update({ name: job.name }, { where: { id: job.id }, transaction });
 }
 
 /** Who brings a job leads it. Nobody in the file is them, whatever their name: a person is no name. */
