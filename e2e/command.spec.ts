@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { freePort } from '../scripts/lib/cluster.mjs';
@@ -57,9 +57,16 @@ test("a first start from nothing has no jobs, and no option takes one's own away
   const first = await startAny();
   const { demo, address } = first;
   expect(first.said).toContain(`http://127.0.0.1:${port}/`);
-  const jobs = async (): Promise<unknown[]> => (await (await fetch(`${address}api/jobs`)).json()) as unknown[];
-  expect(await jobs()).toEqual([]);
-  const page = await fetch(address);
+  // Another account of this computer has the address, and not the word at its end.
+  const { origin } = new URL(address);
+  expect((await fetch(`${origin}/api/jobs`)).status).toBe(401);
+  const entered = await fetch(address, { redirect: 'manual' });
+  const cookie = entered.headers.get('set-cookie')?.split(';')[0] ?? '';
+  const jobs = await fetch(`${origin}/api/jobs`, { headers: { cookie } });
+  expect(await jobs.json()).toEqual([]);
+  // What leads a browser in is for this user only.
+  expect(statSync(join(state, 'own-door.html')).mode & 0o077).toBe(0);
+  const page = await fetch(origin);
   expect(await page.text()).toContain('<div id="root">');
   // Longer than a page is quiet: what is asked on a connection that is just being closed gets no answer.
   expect(page.headers.get('keep-alive')).toBe('timeout=75');

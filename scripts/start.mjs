@@ -7,9 +7,11 @@
 //   -- --lan-port N           there on another port than the next one
 import { fork } from 'node:child_process';
 import { join } from 'node:path';
+import { randomBytes } from 'node:crypto';
 import './lib/plainErrors.mjs';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster, freePort, isFree } from './lib/cluster.mjs';
+import { openDoor, writeDoor } from './lib/door.mjs';
 import { keyIn } from './lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from './lib/lock.mjs';
 import { ensureDebianPackages, ensureNpmPackages, stateFolder } from './lib/packages.mjs';
@@ -47,6 +49,9 @@ let server;
 /** @type {import('node:child_process').ChildProcess | undefined} */
 let keeper;
 let ending = false;
+/** What a browser of this computer shows to be its owner's. Whoever tries the demo is let in as they are. */
+const here = isDemo ? undefined : randomBytes(18).toString('base64url');
+const door = join(stateFolder, `${name}-door.html`);
 let port = wantedPort;
 
 /** Ends what this start began, in reverse order. @param {number} code */
@@ -113,6 +118,7 @@ async function serve() {
     uploads: `${name}/uploads`,
     demo: isDemo,
     // Whoever tries the demo runs nothing by it.
+    here,
     commands: isDemo ? undefined : join(stateFolder, 'commands.json'),
     key: keyIn(join(stateFolder, `${name}.key`)),
     lan: isOpen ? { port: lanPort, folder: join(stateFolder, `${name}-lan`) } : undefined,
@@ -125,7 +131,9 @@ async function serve() {
   });
   const address = `http://127.0.0.1:${port}/`;
   writeLock(lock, address);
-  say(`ready at ${address}   (Ctrl-C ends it${isDemo ? ', --reset starts over' : ''})`);
+  say(
+    `ready at ${here ? writeDoor(door, address, here) : address}   (Ctrl-C ends it${isDemo ? ', --reset starts over' : ''})`,
+  );
   if (started.opening) {
     say(`open to the local network at ${started.opening.addresses.join(', ')}`);
     say(`its certificate has the fingerprint ${started.opening.fingerprint}`);
@@ -165,3 +173,4 @@ if (process.getuid?.() === 0)
 say('starting the database');
 await startDatabase();
 await serve().catch((error) => (error.inVain ? broken(error) : serveAgain()));
+if (here) openDoor(door);

@@ -10,8 +10,8 @@ const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, commands?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
- *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, commands?: string, here?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer; here: what a browser of this computer shows to be its owner's
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number, opening?: { addresses: string[], fingerprint: string } }>}
  */
 export function startServer({
@@ -23,6 +23,7 @@ export function startServer({
   key = sharedKey(),
   lan,
   commands,
+  here,
 }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
@@ -34,6 +35,7 @@ export function startServer({
       KIVRAM_DEMO: demo ? 'yes' : 'no',
       KIVRAM_KEY: key,
       ...(lan && { KIVRAM_LAN_PORT: String(lan.port), KIVRAM_LAN_FOLDER: lan.folder }),
+      ...(here && { KIVRAM_HERE: here }),
       ...(commands && { KIVRAM_COMMANDS: commands }),
       ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },

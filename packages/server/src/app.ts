@@ -10,6 +10,7 @@ import type { Logger } from 'pino';
 import type { Sequelize } from 'sequelize';
 import { refuseBulky } from './http/body';
 import { guard } from './http/guard';
+import { hereDoor } from './http/hereDoor';
 import { onlyOwnPages } from './http/origin';
 import type { Opening } from './lan/opening';
 import { fewAtOnce } from './http/fewAtOnce';
@@ -63,6 +64,8 @@ export interface AppOptions {
   intake?: Intake;
   /** what asks devices; without it each is asked in a process of its own */
   devices?: Devices;
+  /** what a browser of this computer shows to be its owner's; without it every one is */
+  hereToken?: string;
   /** where the commands of this computer stand; without it there are none */
   commandsFile?: string;
 }
@@ -113,6 +116,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     }),
   );
   app.use(onlyOwnPages(opening));
+  app.use(hereDoor(options.hereToken));
   // A phone may be told to trust this computer: nothing of this is secret.
   app.get('/kivram-authority.crt', (_request, response) => {
     if (!opening) throw new ApiProblem(404, 'Not found', 'Kivram answers to this computer only.');

@@ -14,7 +14,7 @@ import { sealOldPassphrases } from './secrets/sealing';
 import { KeyError, vault } from './secrets/vault';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_COMMANDS, KIVRAM_DEMO, KIVRAM_KEY, KIVRAM_LAN_PORT, KIVRAM_LAN_FOLDER and KIVRAM_STANDIN_SPEED from the environment, listens on loopback,
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_COMMANDS, KIVRAM_HERE, KIVRAM_DEMO, KIVRAM_KEY, KIVRAM_LAN_PORT, KIVRAM_LAN_FOLDER and KIVRAM_STANDIN_SPEED from the environment, listens on loopback,
  * and on the local network only where KIVRAM_LAN_PORT is set, and tells its parent process where. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -28,6 +28,7 @@ async function main(): Promise<void> {
     standinSpeed: clockSpeed(process.env.KIVRAM_STANDIN_SPEED),
     uploadFolder: process.env.KIVRAM_UPLOADS,
     commandsFile: process.env.KIVRAM_COMMANDS,
+    hereToken: process.env.KIVRAM_HERE,
   };
   const lan = lanDoor(process.env.KIVRAM_LAN_PORT, process.env.KIVRAM_LAN_FOLDER);
   const withDemo = process.env.KIVRAM_DEMO === 'yes';

@@ -44,6 +44,8 @@ interface Start {
   opening?: Opening;
   /** where the commands of this computer stand */
   commandsFile?: string;
+  /** what a browser of this computer shows to be its owner's */
+  hereToken?: string;
 }
 
 /** Starts over a database of its own. */
@@ -53,6 +55,7 @@ export async function startTestServer({
   apart = false,
   opening,
   commandsFile,
+  hereToken,
 }: Start = {}): Promise<TestServer> {
   const databaseUrl = over ?? (await copyTemplate(whole ? wholeTemplate : templateName));
   const sequelize = connect(databaseUrl);
@@ -62,10 +65,12 @@ export async function startTestServer({
     intake,
     devices: apart ? undefined : new DevicesHere(),
     commandsFile,
+    hereToken,
   });
   await opening?.listen(parts.app);
   await parts.alignments.resume();
   const browser = request.agent(parts.app).set('host', '127.0.0.1');
+  if (hereToken) await browser.get(`/?here=${hereToken}`);
   const get = (path: string) => browser.get(path);
   const jobId = (await get('/api/jobs')).body[0].id as string;
   const { crew } = (await get(`/api/jobs/${jobId}`)).body as JobView;

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Request, Response } from 'express';
+import { LRUCache } from 'lru-cache';
 import { ApiProblem } from './apiProblem';
 import { Turns } from './turns';
 
@@ -18,19 +19,28 @@ export interface Upload {
 
 /** Files that are received at one time: a flood of them must not fill the disk. More wait, and whoever sends them with them. */
 const atOnce = 4;
+/** Of these one person has so many. */
+const atOnceOfOne = 2;
+
+/** A sender from whom nothing comes for so long has stopped, and keeps others waiting, ms. */
+const longestStallMs = 10_000;
 
 /** Bodies of requests that are files, in a folder that is this user's alone. What a killed server left there goes when the next one starts. */
 export class Uploads {
   private readonly turns = new Turns(atOnce);
+  private readonly own = new LRUCache<string, Turns>({ max: 1000 });
 
-  private constructor(readonly folder: string) {}
+  private constructor(
+    readonly folder: string,
+    private readonly stallMs: number,
+  ) {}
 
-  /** @param folder where uploads may lie; left out, a new one among the temporary files of this machine */
-  static async in(folder?: string): Promise<Uploads> {
-    if (!folder) return new Uploads(await mkdtemp(join(tmpdir(), 'kivram-')));
+  /** @param folder where uploads may lie; left out, a new one among the temporary files of this machine @param stallMs how long nothing may come of a file */
+  static async in(folder?: string, stallMs = longestStallMs): Promise<Uploads> {
+    if (!folder) return new Uploads(await mkdtemp(join(tmpdir(), 'kivram-')), stallMs);
     await rm(folder, { recursive: true, force: true });
     await mkdir(folder, { recursive: true, mode: 0o700 });
-    return new Uploads(folder);
+    return new Uploads(folder, stallMs);
   }
 
   /**
@@ -45,7 +55,7 @@ export class Uploads {
   ): Promise<T> {
     const gone = new AbortController();
     (request.res as Response).once('close', () => gone.abort());
-    return this.turns.run(async () => {
+    const run = async (): Promise<T> => {
       gone.signal.throwIfAborted();
       const path = join(this.folder, randomUUID());
       try {
@@ -53,7 +63,15 @@ export class Uploads {
       } finally {
         await rm(path, { force: true });
       }
-    });
+    };
+    return this.turnsOf(request.who.personId ?? 'here').run(() => this.turns.run(run));
+  }
+
+  /** Whoever sends many files has their own wait, and leaves room for others. */
+  private turnsOf(person: string): Turns {
+    const turns = this.own.get(person) ?? new Turns(atOnceOfOne);
+    this.own.set(person, turns);
+    return turns;
   }
 
   async remove(): Promise<void> {
@@ -63,15 +81,35 @@ export class Uploads {
   private async store(request: Request, path: string, mostMegabytes: number, signal: AbortSignal): Promise<Upload> {
     const hash = createHash('sha256');
     let bytes = 0;
+    const stopped = new AbortController();
+    const stop = (): void =>
+      stopped.abort(
+        new ApiProblem(
+          408,
+          'Nothing comes',
+          `Nothing came of this file for ${this.stallMs / 1000} s, so it was given up. Send it again where the network is better.`,
+        ),
+      );
+    const stall = setTimeout(stop, this.stallMs);
     const count = new Transform({
       transform(chunk: Buffer, _encoding, done) {
+        stall.refresh();
         bytes += chunk.length;
         hash.update(chunk);
         if (bytes <= mostMegabytes * 1024 * 1024) done(null, chunk);
         else done(new ApiProblem(413, 'Too large', `The file is larger than ${mostMegabytes} MB. Cut it into pieces.`));
       },
     });
-    await pipeline(request, count, createWriteStream(path, { mode: 0o600 }), { signal });
+    try {
+      await pipeline(request, count, createWriteStream(path, { mode: 0o600 }), {
+        signal: AbortSignal.any([signal, stopped.signal]),
+      });
+    } catch (error) {
+      // The pipeline says only that it was given up.
+      throw stopped.signal.aborted ? (stopped.signal.reason as Error) : error;
+    } finally {
+      clearTimeout(stall);
+    }
     if (!bytes) throw new ApiProblem(422, 'Not readable', 'The file is empty.');
     return { path, bytes, sha256: hash.digest('hex') };
   }

@@ -19,39 +19,54 @@ const handshakeMs = 20_000;
  */
 export const mostLinesOfOne = 200;
 
-/** The door to the local network, opened by choice only: HTTPS on every private address that this computer has. */
+/** The door to the local network, opened by choice only: HTTPS on every private address that this computer has, and on no other; it follows them when the network changes. */
 export class Opening {
-  private server: Server | undefined;
+  /** by the address that each listens on */
+  private readonly servers = new Map<string, Server>();
+  private readonly lines = new Map<string, number>();
+  private app: Express | undefined;
   private looking: NodeJS.Timeout | undefined;
 
   private constructor(
     private readonly folder: string,
-    private readonly wantedPort: number,
+    private port: number,
     private readonly log: Logger,
-    private addresses: readonly string[],
+    private readonly addressesNow: () => string[],
     private certificate: Certificate,
   ) {}
 
-  /** @param folder where keys lie; a folder of its own @param port 0: any free one */
-  static async prepare(folder: string, port: number, log: Logger): Promise<Opening> {
-    const addresses = privateAddresses();
-    return new Opening(folder, port, log, addresses, await certificateFor(addresses, folder));
+  /** @param folder where keys lie; a folder of its own @param port 0: any free one @param addressesNow the private addresses of this computer */
+  static async prepare(
+    folder: string,
+    port: number,
+    log: Logger,
+    addressesNow: () => string[] = privateAddresses,
+  ): Promise<Opening> {
+    return new Opening(folder, port, log, addressesNow, await certificateFor(addressesNow(), folder));
   }
 
   async listen(app: Express): Promise<void> {
-    const { chain, key } = this.certificate;
-    const options = { cert: chain, key, minVersion: 'TLSv1.2', handshakeTimeout: handshakeMs } as const;
-    const server = createServer({ ...options, keepAliveTimeout: keepAliveMs }, app);
-    this.server = server;
-    limitLines(server);
-    await new Promise<void>((resolve, reject) => {
-      server.once('error', reject);
-      server.listen(this.wantedPort, '0.0.0.0', resolve);
-    });
+    this.app = app;
+    for (const address of this.addressesNow()) await this.listenOn(address);
     this.looking = setInterval(() => {
-      this.look().catch((error: unknown) => this.log.error({ err: error }, 'no certificate for the new address'));
+      this.look().catch((error: unknown) => this.log.error({ err: error }, 'the door does not follow the network'));
     }, lookMs);
     this.looking.unref();
+  }
+
+  /** Follows the addresses that this computer has now. */
+  async look(): Promise<void> {
+    const wanted = this.addressesNow();
+    if (wanted.join() === this.addresses.join()) return;
+    for (const [address, server] of this.servers) if (!wanted.includes(address)) this.leave(address, server);
+    this.certificate = await certificateFor(wanted, this.folder);
+    const { chain, key } = this.certificate;
+    for (const server of this.servers.values()) server.setSecureContext({ cert: chain, key });
+    // One that cannot be had yet is tried again when it is next looked.
+    for (const address of wanted.filter((one) => !this.servers.has(one)))
+      await this.listenOn(address).catch((error: unknown) =>
+        this.log.warn({ err: error, address }, 'the door does not open there yet'),
+      );
   }
 
   /** Whether a request's host is this computer: another name that leads here is a trick. */
@@ -73,25 +88,37 @@ export class Opening {
 
   close(): void {
     clearInterval(this.looking);
-    this.server?.closeAllConnections();
-    this.server?.close();
+    for (const [address, server] of this.servers) this.leave(address, server);
   }
 
-  private get port(): number {
-    return (this.server?.address() as AddressInfo | null)?.port ?? this.wantedPort;
+  /** Where it is open now. */
+  private get addresses(): string[] {
+    return [...this.servers.keys()].sort();
   }
 
-  private async look(): Promise<void> {
-    const addresses = privateAddresses();
-    if (addresses.join() === this.addresses.join()) return;
-    this.certificate = await certificateFor(addresses, this.folder);
-    this.addresses = addresses;
-    this.server?.setSecureContext({ cert: this.certificate.chain, key: this.certificate.key });
+  private async listenOn(address: string): Promise<void> {
+    const { chain, key } = this.certificate;
+    const options = { cert: chain, key, minVersion: 'TLSv1.2', handshakeTimeout: handshakeMs } as const;
+    const server = createServer({ ...options, keepAliveTimeout: keepAliveMs }, this.app);
+    limitLines(server, this.lines);
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject);
+      server.listen(this.port, address, resolve);
+    });
+    server.on('error', (error) => this.log.error({ err: error, address }, 'the door to the network'));
+    this.port = (server.address() as AddressInfo).port;
+    this.servers.set(address, server);
+  }
+
+  private leave(address: string, server: Server): void {
+    this.servers.delete(address);
+    server.closeAllConnections();
+    server.close();
   }
 }
 
-function limitLines(server: Server): void {
-  const lines = new Map<string, number>();
+/** @param lines how many each device has open, on all addresses together */
+function limitLines(server: Server, lines: Map<string, number>): void {
   server.on('connection', (line: Socket) => {
     const from = line.remoteAddress ?? '';
     const open = lines.get(from) ?? 0;

@@ -8,7 +8,7 @@ import { Link, Outlet, useMatch } from 'react-router';
 import { useSending, useWaiting } from '../outbox/useOutbox';
 import { PlainSelect } from '../parts/PlainSelect';
 import { useKeys } from '../parts/useKeys';
-import { call } from '../api';
+import { call, ProblemError } from '../api';
 import { useJob, useJobs, useLink, useRefresh, useSession, useTakeSession, useTrouble, useWarning } from '../queries';
 import { useSettings } from '../settings';
 import './frame.css';
@@ -44,7 +44,14 @@ function Inside() {
   const invited = useMatch('/join');
   useSending();
   if (session.isPending && !session.error) return <p className="soft">Loading</p>;
-  const { data } = session;
+  const { data, error } = session;
+  if (error instanceof ProblemError && error.problem.status === 401)
+    return (
+      <section role="alert">
+        <h1>Another browser</h1>
+        <p>{error.problem.detail}</p>
+      </section>
+    );
   if (!data || data.isHere || data.person || invited) return <Outlet />;
   return (
     <Suspense fallback={<p className="soft">Loading</p>}>
