@@ -12,7 +12,6 @@ import './lib/plainErrors.mjs';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster, freePort, isFree } from './lib/cluster.mjs';
 import { openDoor, writeDoor } from './lib/door.mjs';
-import { keyIn } from './lib/key.mjs';
 import { releaseLock, takeLock, writeLock } from './lib/lock.mjs';
 import { ensureDebianPackages, ensureNpmPackages, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
@@ -120,7 +119,7 @@ async function serve() {
     // Whoever tries the demo runs nothing by it.
     here,
     commands: isDemo ? undefined : join(stateFolder, 'commands.json'),
-    key: keyIn(join(stateFolder, `${name}.key`)),
+    keyFile: join(stateFolder, `${name}.key`),
     lan: isOpen ? { port: lanPort, folder: join(stateFolder, `${name}-lan`) } : undefined,
   });
   server = started.child;

@@ -10,7 +10,7 @@ const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, commands?: string, here?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, keyFile?: string, commands?: string, here?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
  *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer; here: what a browser of this computer shows to be its owner's
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number, opening?: { addresses: string[], fingerprint: string } }>}
  */
@@ -20,7 +20,8 @@ export function startServer({
   standinSpeed = 1,
   uploads,
   demo = true,
-  key = sharedKey(),
+  keyFile,
+  key = keyFile ? '' : sharedKey(),
   lan,
   commands,
   here,
@@ -34,6 +35,7 @@ export function startServer({
       KIVRAM_STANDIN_SPEED: String(standinSpeed),
       KIVRAM_DEMO: demo ? 'yes' : 'no',
       KIVRAM_KEY: key,
+      ...(keyFile && { KIVRAM_KEY_FILE: keyFile }),
       ...(lan && { KIVRAM_LAN_PORT: String(lan.port), KIVRAM_LAN_FOLDER: lan.folder }),
       ...(here && { KIVRAM_HERE: here }),
       ...(commands && { KIVRAM_COMMANDS: commands }),

@@ -21,6 +21,7 @@ import type {
   SiteNetwork,
   TimelineView,
 } from './views/job';
+import type { KeyView } from './views/key';
 import type { JobLawView, KnownLaw } from './views/law';
 import type {
   CommandsView,
@@ -148,6 +149,10 @@ export interface Answers {
   standinTest: ThroughputTest;
   handTest: ThroughputTest;
   alignmentStream: AimEvent;
+  keyState: KeyView;
+  writeKeyDown: { words: string; key: string };
+  bringKeyBack: KeyView;
+  beginKey: KeyView;
   levelSources: LevelSourcesView;
   commands: CommandsView;
   saveLevelSource: LevelSourcesView;

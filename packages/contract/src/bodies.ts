@@ -15,6 +15,7 @@ import {
   LevelTableBody,
   TypedLevelBody,
 } from './requests/level';
+import { KeyBody } from './requests/key';
 import { LoginBody } from './requests/login';
 import { PlaceNeedBody, PlannedNeedsBody } from './requests/need';
 import { NewLinkBody, NewLinksBody } from './requests/newLink';
@@ -55,6 +56,7 @@ const bodies: {
   acceptInvitation: InvitationBody,
   signIn: SignInBody,
   setPassword: PasswordBody,
+  bringKeyBack: KeyBody,
   addPerson: NewPersonBody,
   invite: NewInvitationBody,
   changePerson: PersonBody,

@@ -30,15 +30,18 @@ import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
 import { lawRoutes } from './routes/law';
 import { placeRoutes } from './routes/places';
+import { keyRoutes } from './routes/key';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
 import { visitRoutes } from './routes/visits';
 import { AimSessions } from './services/aimSessions';
 import { PathChecks } from './services/pathChecks';
 import { healthOf } from './services/health';
+import { Keys } from './services/keys';
 import { LinkMemos } from './services/linkMemos';
 import type { Intake } from './intake/intake';
 import { ProcessIntake } from './intake/processIntake';
+import { KeyFile } from './secrets/keyFile';
 import { Uploads } from './http/uploads';
 
 export interface AppParts {
@@ -64,6 +67,8 @@ export interface AppOptions {
   intake?: Intake;
   /** what asks devices; without it each is asked in a process of its own */
   devices?: Devices;
+  /** the keys of passphrases; without it they come from the environment */
+  keys?: Keys;
   /** what a browser of this computer shows to be its owner's; without it every one is */
   hereToken?: string;
   /** where the commands of this computer stand; without it there are none */
@@ -86,6 +91,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
   const alignments = new AimSessions(sequelize, sources, log);
   const memos = new LinkMemos(sequelize, log);
 
+  const { keys = await Keys.in(sequelize, new KeyFile(undefined)) } = options;
   const uploads = await Uploads.in(uploadFolder);
   const browserSessions = sessions(sequelize);
 
@@ -148,7 +154,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     response.json({ tileUrl, opening: opening?.view() ?? null } satisfies ServerSettings);
   });
   app.get(routes.health.path, async (_request, response) => {
-    const health = await healthOf(sequelize, alignments, uploads.folder);
+    const health = await healthOf(sequelize, alignments, uploads.folder, keys);
     response.status(health.ready ? 200 : 503).json(health);
   });
   // Loaded and made when it is first asked for: few ask, and it takes a good part of the time of a start.
@@ -159,6 +165,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
   let document: object | undefined;
   app.use(
     sessionRoutes(sequelize, browserSessions),
+    keyRoutes(keys, memos),
     catalogueRoutes(sequelize),
     jobRoutes(sequelize, worlds, memos, intake, uploads),
     linkRoutes(sequelize, worlds, intake),

@@ -8,13 +8,15 @@ import { whileLocked } from './database/locks';
 import { migrate } from './database/migrate';
 import { loadCatalogue, loadDemo } from './demo/load';
 import { keepAliveMs } from './http/keepAlive';
+import { Keys } from './services/keys';
 import { loadLaw } from './services/law';
 import { createLog } from './log';
 import { sealOldPassphrases } from './secrets/sealing';
+import { KeyFile } from './secrets/keyFile';
 import { KeyError, vault } from './secrets/vault';
 
 /**
- * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_COMMANDS, KIVRAM_HERE, KIVRAM_DEMO, KIVRAM_KEY, KIVRAM_LAN_PORT, KIVRAM_LAN_FOLDER and KIVRAM_STANDIN_SPEED from the environment, listens on loopback,
+ * The server program. Reads KIVRAM_DATABASE_URL, KIVRAM_PORT (0: any free one), KIVRAM_WEB, KIVRAM_TILES, KIVRAM_UPLOADS, KIVRAM_COMMANDS, KIVRAM_HERE, KIVRAM_DEMO, KIVRAM_KEY, KIVRAM_KEY_FILE, KIVRAM_LAN_PORT, KIVRAM_LAN_FOLDER and KIVRAM_STANDIN_SPEED from the environment, listens on loopback,
  * and on the local network only where KIVRAM_LAN_PORT is set, and tells its parent process where. It ends when the parent goes away, so that nothing is left behind.
  */
 async function main(): Promise<void> {
@@ -33,18 +35,20 @@ async function main(): Promise<void> {
   const lan = lanDoor(process.env.KIVRAM_LAN_PORT, process.env.KIVRAM_LAN_FOLDER);
   const withDemo = process.env.KIVRAM_DEMO === 'yes';
   await migrate(databaseUrl);
-  vault();
   const sequelize = connect(databaseUrl);
-  await whileLocked(databaseUrl, 'firstData', async () => {
-    await sealOldPassphrases(sequelize);
+  const keys = await whileLocked(databaseUrl, 'firstData', async () => {
+    const found = await Keys.in(sequelize, new KeyFile(process.env.KIVRAM_KEY_FILE));
+    if (vault().hasKey) await sealOldPassphrases(sequelize);
     await loadLaw();
-    if (!withDemo) return;
-    await loadCatalogue();
-    await loadDemo(sequelize);
+    if (withDemo) {
+      await loadCatalogue();
+      await loadDemo(sequelize);
+    }
+    return found;
   });
 
   const opening = lan && (await (await import('./lan/opening')).Opening.prepare(lan.folder, lan.port, log));
-  const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, opening });
+  const { app, alignments, memos, close } = await createApp(sequelize, log, { ...options, keys, opening });
   await alignments.resume();
   await memos.refreshAll();
   const server = createServer({ keepAliveTimeout: keepAliveMs }, app);

@@ -14,6 +14,7 @@ import { loadCatalogue, loadDemo } from '../src/demo/load';
 import { problemOf } from '../src/http/problem';
 import { diskState } from '../src/services/disk';
 import { healthOf } from '../src/services/health';
+import type { Keys } from '../src/services/keys';
 import { Sheets } from '../src/services/sheets';
 import { startTestServer, type TestServer } from './server';
 import { administer, databaseNamed } from './template';
@@ -186,7 +187,9 @@ describe('a disk that is full', () => {
       .spyOn(Sequelize.prototype, 'query')
       .mockRejectedValue(Object.assign(new Error('could not extend file'), { parent: { code: '53100' } }));
     await vi.waitFor(() => expect(heard.join()).toContain('The disk of this computer is full'));
-    expect((await healthOf(answering, server.alignments, tmpdir())).trouble).toContain('is full');
+    expect((await healthOf(answering, server.alignments, tmpdir(), { warning: null } as Keys)).trouble).toContain(
+      'is full',
+    );
     query.mockRestore();
     heard.length = 0;
     await vi.waitFor(() => expect(heard).toContain('reading'));

@@ -53,6 +53,7 @@ export const router = createBrowserRouter([
             lazy: screen(async () => (await import('./visits/VisitsScreen')).VisitsScreen),
           },
           { path: 'join', lazy: screen(async () => (await import('./you/JoinScreen')).JoinScreen) },
+          { path: 'key', lazy: screen(async () => (await import('./job/KeyScreen')).KeyScreen) },
           { path: 'you', lazy: screen(async () => (await import('./you/YouScreen')).YouScreen) },
           { path: 'waiting', lazy: screen(async () => (await import('./outbox/WaitingScreen')).WaitingScreen) },
           { path: 'jobs/:jobId/map', lazy: screen(async () => (await import('./map/MapScreen')).MapScreen) },

@@ -1,3 +1,4 @@
+import type { KeyBody } from '../requests/key';
 import type { ProfileBody } from '../requests/place';
 import { route } from './route';
 
@@ -5,6 +6,20 @@ import { route } from './route';
 export const serverRoutes = {
   health: route<'health'>()('get', '/api/health', 'anyone', 'Whether the server and its database can work'),
   getSettings: route<'getSettings'>()('get', '/api/settings', 'anyone', 'What this server was started with'),
+  keyState: route<'keyState'>()(
+    'get',
+    '/api/key',
+    'here',
+    'How it stands with the key that passphrases are sealed with',
+  ),
+  writeKeyDown: route<'writeKeyDown'>()('post', '/api/key/words', 'here', 'Tells the key as words and as a line, once'),
+  bringKeyBack: route<'bringKeyBack'>()<KeyBody>(
+    'post',
+    '/api/key',
+    'here',
+    'Takes a key that opens what cannot be read',
+  ),
+  beginKey: route<'beginKey'>()('post', '/api/key/new', 'here', 'Begins a new key where the one there was is lost'),
   listTerrain: route<'listTerrain'>()(
     'get',
     '/api/terrain',

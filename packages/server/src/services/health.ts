@@ -2,17 +2,23 @@ import type { Health } from '@kivram/contract/views/terrain';
 import type { Sequelize } from 'sequelize';
 import type { AimSessions } from './aimSessions';
 import { diskAt } from './disk';
+import type { Keys } from './keys';
 
 /** A database that takes longer to say something is of no use. */
 const patienceMs = 2000;
 
 /** Whether the server can work: its database answers, readings are kept, and there is room. @param folder on the disk that everything is kept on */
-export async function healthOf(sequelize: Sequelize, alignments: AimSessions, folder: string): Promise<Health> {
+export async function healthOf(
+  sequelize: Sequelize,
+  alignments: AimSessions,
+  folder: string,
+  keys: Keys,
+): Promise<Health> {
   const disk = await diskAt(folder);
   const trouble = (await answers(sequelize))
     ? (alignments.trouble ?? disk.trouble)
     : 'The database does not answer. It is started again by itself; wait some seconds. What you have entered stays here.';
-  return { ready: trouble === null, trouble, warning: disk.warning };
+  return { ready: trouble === null, trouble, warning: disk.warning ?? keys.warning };
 }
 
 async function answers(sequelize: Sequelize): Promise<boolean> {

@@ -4,8 +4,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
-import { useJobs } from '../queries';
+import { useJobs, useSession } from '../queries';
 import { JobImport } from './JobImport';
+import { useKeyState } from './useKeyState';
 
 /** Jobs that the list shows without being asked to find one. */
 const fewJobs = 12;
@@ -13,6 +14,8 @@ const fewJobs = 12;
 /** All jobs, those that are put away apart, and bringing one in from a file. */
 export function JobsScreen() {
   const jobs = useJobs();
+  const isHere = useSession().data?.isHere ?? false;
+  const keyState = useKeyState(isHere).data;
   const [find, setFind] = useState('');
   const wanted = find.trim().toLowerCase();
   const found = (jobs.data ?? []).filter((job) =>
@@ -42,6 +45,14 @@ export function JobsScreen() {
           </Button>
         </Working>
       </div>
+      {keyState && (keyState.unreadable > 0 || keyState.mayBeWrittenDown) && (
+        <p className="note">
+          {keyState.unreadable > 0
+            ? 'Passphrases cannot be read: '
+            : 'The key of your passphrases lies on this computer only: '}
+          <Link to="/key">The key</Link>
+        </p>
+      )}
       <Problem error={jobs.error} />
       <JobTable jobs={found.filter((job) => job.archivedAt === null)} />
       {away.length > 0 && (

@@ -42,7 +42,8 @@ export function initLevelSource(sequelize: Sequelize): void {
         ...text,
         get(this: LevelSourceRow): SourceSecrets | null {
           const stored = this.getDataValue('secrets') as unknown as string | null;
-          return stored ? (JSON.parse(vault().open(stored)) as SourceSecrets) : null;
+          const opened = stored && vault().open(stored);
+          return opened ? (JSON.parse(opened) as SourceSecrets) : null;
         },
         set(this: LevelSourceRow, secrets: SourceSecrets | null) {
           const sealed = secrets && Object.keys(secrets).length ? vault().seal(JSON.stringify(secrets)) : null;

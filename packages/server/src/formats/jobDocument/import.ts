@@ -376,7 +376,10 @@ async function knownSecrets(sequelize: Sequelize, jobId: string, transaction: Tr
   return {
     sources: new Map(sources.map((row) => [`${row.radioId} ${row.peerId}`, row])),
     texts: new Map([
-      ...rows.map(({ key, passphrase }): [string, string] => [key, vault().read(passphrase)]),
+      ...rows.flatMap(({ key, passphrase }): [string, string][] => {
+        const opened = vault().read(passphrase);
+        return opened === null ? [] : [[key, opened]];
+      }),
       ...logins.flatMap(({ radioId, password }): [string, string][] =>
         password ? [[loginKey(radioId), password]] : [],
       ),

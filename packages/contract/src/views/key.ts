@@ -1,0 +1,9 @@
+/** How it stands with the key that passphrases are sealed with. */
+export interface KeyView {
+  /** nothing can be sealed */
+  isMissing: boolean;
+  /** passphrases and passwords that no key which is here opens */
+  unreadable: number;
+  /** it was not told yet, and is, once */
+  mayBeWrittenDown: boolean;
+}
