@@ -153,6 +153,7 @@ export interface Answers {
   writeKeyDown: { words: string; key: string };
   bringKeyBack: KeyView;
   beginKey: KeyView;
+  readOn: AlignmentSummary;
   levelSources: LevelSourcesView;
   commands: CommandsView;
   saveLevelSource: LevelSourcesView;

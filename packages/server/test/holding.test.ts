@@ -174,6 +174,49 @@ describe('aiming', () => {
   });
 });
 
+describe('an alignment that the server died of, as it seems', () => {
+  it('is read on only where somebody asks for it; one of stand-ins goes on by itself', async () => {
+    const begin = async (name: string): Promise<string> =>
+      (await server.post(`/api/links/${await server.linkId(name)}/alignments`, aim)).body.id as string;
+    const profileId = ((await server.get('/api/level-profiles')).body as { id: string; way: string }[]).find(
+      ({ way }) => way === 'snmp',
+    )?.id;
+    await server.put(`/api/links/${await server.linkId('Gauge hut')}/level-sources/near`, {
+      version: -1,
+      way: 'snmp',
+      profileId,
+      snmp: { host: '127.0.0.1', port: 9, version: '2c', community: 'x' },
+    });
+    const [asking, standin] = [await begin('Gauge hut'), await begin('Net loft')];
+    // Two servers have died of each already; a third one took them up, lived for a second, and is gone.
+    const gone = (): Promise<unknown> =>
+      server.sequelize.query(
+        `UPDATE lease SET holder = gen_random_uuid(), short_lives = 2, since = now() - interval '8 seconds', until = now() - interval '1 second'`,
+      );
+    const stream = (id: string) => {
+      const heard: string[] = [];
+      return server.alignments
+        .watch(id, { show: ({ type }) => void heard.push(type), leave: () => void heard.push('left') })
+        .then((stop) => ({ heard, stop }));
+    };
+    await server.sequelize.query(`UPDATE lease SET holder = gen_random_uuid(), until = now() + interval '1 minute'`);
+    for (const id of [asking, standin])
+      await vi.waitFor(() => expect(stream(id)).rejects.toMatchObject({ title: 'Not read' }));
+    await gone();
+    await vi.waitFor(() => expect(stream(asking)).rejects.toMatchObject({ title: 'Not read on' }));
+    const going = await vi.waitFor(() => stream(standin));
+    await vi.waitFor(() => expect(going.heard).toContain('reading'));
+    going.stop();
+    expect((await server.post(`/api/alignments/${asking}/read-on`)).status).toBe(200);
+    (await stream(asking)).stop();
+    for (const id of [asking, standin]) await server.post(`/api/alignments/${id}/abandon`);
+    await server.put(`/api/links/${await server.linkId('Gauge hut')}/level-sources/near`, {
+      version: 0,
+      way: 'standin',
+    });
+  });
+});
+
 describe('a disk that is full', () => {
   it('is told to whoever aims, and by the health of the server, until there is room again', async () => {
     const id = (await server.post(`/api/links/${await server.linkId('Gauge hut')}/alignments`, aim)).body.id as string;

@@ -46,6 +46,12 @@ export const aimingRoutes = {
     'installer',
     'Ends an alignment without a result',
   ),
+  readOn: route<'readOn'>()(
+    'post',
+    '/api/alignments/:alignmentId/read-on',
+    'installer',
+    'Reads an alignment on that is not read because the server died of it, as it seemed',
+  ),
   alignmentStream: route<'alignmentStream'>()(
     'get',
     '/api/alignments/:alignmentId/stream',

@@ -67,3 +67,6 @@ export type AimEvent =
   | { type: 'ended'; state: 'finished' | 'abandoned' }
   /** nothing can be read or kept now, and why */
   | { type: 'trouble'; words: string };
+
+/** The title of the problem where an alignment is not read on before somebody asks for it. */
+export const notReadOn = 'Not read on';

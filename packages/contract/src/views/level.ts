@@ -1,3 +1,4 @@
+import type { NamedCommand } from '../entities/command';
 import type { LevelWay } from '@kivram/core/aiming/levelWay';
 import type { CommandAccess, HttpAccess, LevelProfileBody, SnmpAccess } from '../requests/level';
 
@@ -24,7 +25,7 @@ export interface LevelSourceView {
 export interface CommandsView {
   /** where they stand; null where none are run */
   file: string | null;
-  commands: { name: string; program: string; arguments: string }[];
+  commands: NamedCommand[];
   /** why none can be run, in words */
   trouble: string | null;
 }

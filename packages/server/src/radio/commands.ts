@@ -1,24 +1,9 @@
+import { CommandList, type NamedCommand } from '@kivram/contract/entities/command';
 import { check } from '@kivram/contract/validate';
-import { ListOf, Text } from '@kivram/contract/decorators';
-import { Matches } from 'class-validator';
 import { createHash } from 'node:crypto';
 import { closeSync, fstatSync, openSync, readFileSync, statSync, type Stats } from 'node:fs';
 import { dirname } from 'node:path';
 import { DeviceError } from './devices/device';
-
-/** A program of this computer that tells a level, under the name by which jobs may ask for it. */
-export class NamedCommand {
-  @Text(1, 60) name!: string;
-  @Matches(/^\//, { message: '$property is "$value": write where it lies from the root on, like /usr/local/bin/probe' })
-  @Text(2, 200)
-  program!: string;
-  @Text(0, 1000) arguments!: string;
-}
-
-/** What is in the file. */
-class CommandList {
-  @ListOf(() => NamedCommand, 100) commands!: NamedCommand[];
-}
 
 const mostBytes = 200_000;
 

@@ -27,6 +27,7 @@ export function alignmentRoutes(sessions: AimSessions, checks: PathChecks): Rout
   serve(router, routes.pathChecks, ({ params }) => checks.list(params.linkId ?? ''));
   serve(router, routes.storePathCheck, ({ params, body, author }) => checks.store(params.linkId ?? '', body, author));
 
+  serve(router, routes.readOn, ({ params }) => sessions.readOn(id(params)));
   serveRaw(router, routes.alignmentStream, async ({ params, response }) => {
     const stream = new EventStream(response);
     const stop = await sessions.watch(id(params), {

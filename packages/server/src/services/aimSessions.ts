@@ -2,7 +2,13 @@ import type { Reading } from '@kivram/core/aiming/reading';
 import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
 import type { AngleBody, LevelTableBody, TypedLevelBody } from '@kivram/contract/requests/level';
 import type { MarkBody, NewAlignmentBody } from '@kivram/contract/requests/work';
-import type { AimEvent, AlignmentSummary, Present, Tap } from '@kivram/contract/views/alignment';
+import {
+  notReadOn,
+  type AimEvent,
+  type AlignmentSummary,
+  type Present,
+  type Tap,
+} from '@kivram/contract/views/alignment';
 import type { LevelTableResult } from '@kivram/contract/views/level';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
@@ -25,6 +31,7 @@ import { Leases } from './leases';
 import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
 import { recordBasis } from './linkStates';
 import { SessionSources } from './sessionSources';
+import { asksDevices } from './sourceSettings';
 
 /** Readings a second while aiming. */
 export const readingsPerSecond = 10;
@@ -50,7 +57,7 @@ export class AimSessions {
   /** the database by connections of its own */
   private readonly own: Sequelize;
   /** why an alignment that should be read is not, by its id */
-  private readonly unreadable = new Map<string, string>();
+  private readonly unreadable = new Map<string, ApiProblem>();
   private inTrouble: string | null = null;
   private preparing: Promise<void> | null = null;
   /** leases are renewed once at a time, and a stop waits for it */
@@ -230,6 +237,14 @@ export class AimSessions {
     return this.end(row, record, 'finished', author, result, `Aimed: ${words('near')}, ${words('far')}`);
   }
 
+  /** Reads on what is not read any more because the server died of it, as it seemed: somebody asks for it. */
+  async readOn(alignmentId: string): Promise<AlignmentSummary> {
+    const row = await this.running(alignmentId);
+    await this.leases.forgive(leaseOf(alignmentId));
+    await this.adopt();
+    return summariseAlignment(row);
+  }
+
   async abandon(alignmentId: string, author: Author): Promise<AlignmentSummary> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
@@ -245,11 +260,13 @@ export class AimSessions {
     const session = this.sessions.get(alignmentId);
     if (!session) {
       await this.running(alignmentId);
-      throw new ApiProblem(
-        409,
-        'Not read',
+      throw (
         this.unreadable.get(alignmentId) ??
+        new ApiProblem(
+          409,
+          'Not read',
           'This alignment is read by another server, or soon by this one. Wait some seconds.',
+        )
       );
     }
     viewer.begin?.();
@@ -281,11 +298,9 @@ export class AimSessions {
   private sessionOf(alignmentId: string): AimSession {
     const session = this.sessions.get(alignmentId);
     if (session) return session;
-    throw new ApiProblem(
-      409,
-      'Not read',
+    throw (
       this.unreadable.get(alignmentId) ??
-        'This alignment has ended, or is read by another server. Load the page again.',
+      new ApiProblem(409, 'Not read', 'This alignment has ended, or is read by another server. Load the page again.')
     );
   }
 
@@ -306,8 +321,10 @@ export class AimSessions {
     const free = rows.filter((row) => !this.sessions.has(row.id));
     const mine = await this.leases.take(free.map((row) => leaseOf(row.id)));
     for (const row of free) {
-      if (!mine.has(leaseOf(row.id))) continue;
+      const shortLives = mine.get(leaseOf(row.id));
+      if (shortLives === undefined) continue;
       try {
+        if (shortLives >= mostShortLives && (await asksDevices(row.linkId))) throw diedOfIt();
         await this.open(row);
         this.unreadable.delete(row.id);
       } catch (error) {
@@ -316,7 +333,13 @@ export class AimSessions {
           this.log.warn({ err: error, alignmentId: row.id }, 'this alignment cannot be read on; its readings are kept');
         this.unreadable.set(
           row.id,
-          `This alignment cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+          error instanceof ApiProblem && error.title === notReadOn
+            ? error
+            : new ApiProblem(
+                409,
+                'Not read',
+                `This alignment cannot be read: ${error instanceof Error ? error.message : String(error)}`,
+              ),
         );
       }
     }
@@ -501,6 +524,16 @@ function troubleOf(error: unknown): string {
     return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
   return 'The readings of this alignment cannot be kept. The log of the server says why.';
 }
+
+/** So many servers in a row that died soon after they began to read an alignment died of it, as it seems. */
+const mostShortLives = 3;
+
+const diedOfIt = (): ApiProblem =>
+  new ApiProblem(
+    409,
+    notReadOn,
+    `Kivram ended ${mostShortLives} times soon after it had begun to ask these radios, so it does not by itself. What was read is kept.`,
+  );
 
 const ended = (): ApiProblem => new ApiProblem(409, 'Already ended', 'This alignment has ended. Start another one.');
 

@@ -155,7 +155,7 @@ async function refuseOutside({ snmp, http, way, outsideAddress }: LevelSourceBod
   }
 }
 
-const isAsked = ({ way }: LevelSourceBody): boolean => way === 'snmp' || way === 'http' || way === 'command';
+const isAsked = ({ way }: { way: LevelWay }): boolean => way === 'snmp' || way === 'http' || way === 'command';
 
 const onlyHere = (): ApiProblem =>
   new ApiProblem(403, 'Only there', 'A command is chosen at the computer that Kivram runs on: it is run there.');
@@ -261,4 +261,10 @@ function placeOf(way: string, { snmp, http }: SourceSetting): string {
   if (way === 'snmp') return `snmp ${snmp?.version ?? ''} ${snmp?.host ?? ''} ${snmp?.port ?? ''}`;
   if (way !== 'http' || !http) return way;
   return `${originOf(http.url)} ${http.ownCertificate} ${http.certificate ?? ''}`;
+}
+
+/** Whether an end of a link is read by asking a device. */
+export async function asksDevices(linkId: string): Promise<boolean> {
+  const rows = [await rowOf(linkId, 'near'), await rowOf(linkId, 'far')];
+  return rows.some(({ row }) => row !== null && isAsked(row));
 }

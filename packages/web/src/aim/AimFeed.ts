@@ -1,7 +1,7 @@
 import type { Problem } from '@kivram/contract/problem';
 import { routes } from '@kivram/contract/routes';
 import { fillPath } from '@kivram/contract/routes/route';
-import type { AimEvent, AlignmentView, Present, Tap } from '@kivram/contract/views/alignment';
+import { notReadOn, type AimEvent, type AlignmentView, type Present, type Tap } from '@kivram/contract/views/alignment';
 import { AimGuide, crewWords, type AimPlan, type CrewWord } from '@kivram/core/aiming/aimGuide';
 import { replayAim } from '@kivram/core/aiming/alignment';
 import type { LevelWay } from '@kivram/core/aiming/levelWay';
@@ -60,6 +60,8 @@ export class AimFeed {
   /** when a reading last came, by the page's monotonic clock */
   private heardAt = performance.now();
   private trouble: string | null = null;
+  /** nothing comes before somebody asks for it */
+  isNotReadOn = false;
   /** when listeners were told last, and what will tell them of readings that came since */
   private toldAt = -Infinity;
   private telling: ReturnType<typeof setTimeout> | undefined;
@@ -131,7 +133,12 @@ export class AimFeed {
   private async reasonOfRefusal(): Promise<string | null> {
     const over = new AbortController();
     const answer = await fetch(this.address, { signal: over.signal });
-    if (!answer.ok) return ((await answer.json()) as Problem).detail;
+    this.isNotReadOn = false;
+    if (!answer.ok) {
+      const { title, detail } = (await answer.json()) as Problem;
+      this.isNotReadOn = title === notReadOn;
+      return detail;
+    }
     over.abort();
     return null;
   }

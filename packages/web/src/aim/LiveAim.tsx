@@ -88,6 +88,7 @@ export function LiveAim({ view, prediction, alignment }: Props) {
           {silence}
         </p>
         <Working jobId={view.link.jobId}>
+          {feed.isNotReadOn && <ReadOn alignmentId={alignment.id} />}
           <BreakOff alignmentId={alignment.id} />
         </Working>
       </>
@@ -179,10 +180,24 @@ export function LiveAim({ view, prediction, alignment }: Props) {
               ? 'The screen stays on.'
               : 'This browser lets the screen go dark: set the phone so that it does not.'}
           </p>
+          {silence && feed.isNotReadOn && may.work && <ReadOn alignmentId={alignment.id} />}
           {!feed.connected && !silence && <p className="problem">The stream is interrupted; trying again.</p>}
         </div>
         <MinuteTrace feed={feed} expectedDbm={expectedDbm} />
       </div>
     </section>
+  );
+}
+
+/** Asks the radios on, which the server does not do by itself after it died of them. */
+function ReadOn({ alignmentId }: { alignmentId: string }) {
+  const readOn = useChange(routes.readOn, { alignmentId });
+  return (
+    <>
+      <Button loading={readOn.isPending} onClick={() => readOn.mutate(undefined)}>
+        Ask these radios all the same
+      </Button>
+      <Problem error={readOn.error} />
+    </>
   );
 }

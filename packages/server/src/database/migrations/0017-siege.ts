@@ -13,6 +13,9 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
     -- An id that was used for one change, by one person, answers no other.
     ALTER TABLE change ADD made_by text;
 
+    -- A server that dies soon after it has taken work up may have died of it.
+    ALTER TABLE lease ADD since timestamptz NOT NULL DEFAULT now(), ADD short_lives integer NOT NULL DEFAULT 0;
+
     -- Somebody who signs in already joins another job by an invitation, as the person that they are.
     ALTER TABLE invitation ADD person_id uuid REFERENCES person ON DELETE CASCADE;
     CREATE INDEX invitation_of_person ON invitation (person_id);
@@ -43,5 +46,6 @@ export async function down(queryInterface: QueryInterface): Promise<void> {
     ALTER TABLE level_source DROP allowed_command;
     ALTER TABLE invitation DROP person_id;
     ALTER TABLE change DROP made_by;
+    ALTER TABLE lease DROP since, DROP short_lives;
   `);
 }
