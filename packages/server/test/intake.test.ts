@@ -194,6 +194,7 @@ describe("a job's file", () => {
           const read = await readJobFile(await save(JSON.stringify(document)), {
             readings: (piece) => Promise.resolve(void pieces.push(piece)),
             photo: () => Promise.resolve(),
+            testFile: () => Promise.resolve(),
           });
           expect(read).toEqual(
             JSON.parse(

@@ -1,3 +1,5 @@
+import { testFileLimits } from '@kivram/contract/jobDocument/limits';
+import { refusePlain } from '@kivram/contract/plain';
 import type { End } from '@kivram/core/budget/plan';
 import type { RunConditions } from '@kivram/core/throughput/run';
 import type { Direction } from '@kivram/core/verdict/throughputVerdict';
@@ -174,10 +176,6 @@ function finishedUdp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'
   };
 }
 
-/** An hour of ten streams, with an interval a second. */
-const mostValues = 1_000_000;
-const deepest = 20;
-
 /** Eleven days: no run is longer. */
 const longestS = 1e6;
 
@@ -215,9 +213,9 @@ function isObject(value: unknown): value is Record<string, unknown> {
 function parse(text: string): Record<string, unknown> {
   if (!text.trim()) return fail('The file is empty.');
   const { depth, values } = sizeOfJson(Buffer.from(text));
-  if (depth > deepest || values > mostValues)
+  if (depth > testFileLimits.depth || values > testFileLimits.values)
     return fail(
-      `The file holds ${values} values, ${depth} deep. A run of an hour has ${mostValues} at most: run a shorter one.`,
+      `The file holds ${values} values, ${depth} deep. A run of an hour has ${testFileLimits.values} at most: run a shorter one.`,
     );
   let json: unknown;
   try {
@@ -229,5 +227,8 @@ function parse(text: string): Record<string, unknown> {
         : 'The file is not complete JSON. Perhaps the copy was cut short; export it again.',
     );
   }
+  // What cannot be kept, or brought back from a job's file, is not taken in.
+  const wrong = refusePlain(json, testFileLimits);
+  if (wrong) return fail(`The file holds what iperf3 does not write: ${wrong.message}.`);
   return isObject(json) ? json : fail('The file is JSON, but no object as iperf3 -J writes it.');
 }

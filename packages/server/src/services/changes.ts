@@ -6,6 +6,7 @@ import type { EventKind } from '@kivram/contract/entities/event';
 import { nameOfField, unitOfField } from '@kivram/contract/fieldWords';
 import type { Author } from '../http/author';
 import { ApiProblem, changedMeanwhile, notFound } from '../http/apiProblem';
+import { roomOf } from './jobRoom';
 
 /** A change in the making: its transaction, and the timeline that it leaves its lines in. */
 export interface Change {
@@ -42,6 +43,8 @@ export async function makeChange<Result>(
   work: (change: Change) => Promise<Result>,
 ): Promise<Result> {
   const crewMemberId = author.memberOf(jobId);
+  const room = roomOf(sequelize);
+  room.refuseFull(jobId, author.madeBy);
   const made = await sequelize.transaction(async (transaction) => {
     // Two requests with one id meet here: the second waits for the first and then finds its result.
     const isNew = await sequelize.query(
@@ -73,6 +76,7 @@ export async function makeChange<Result>(
     return result;
   });
   listeners.get(sequelize)?.(jobId);
+  room.noteChange(jobId);
   return made;
 }
 

@@ -43,9 +43,12 @@ export async function* exportJob(sequelize: Sequelize, jobId: string, withSecret
     readOnly: true,
   });
   try {
-    const { alignments, photos, ...document } = await documentOf(jobId, withSecrets, transaction);
+    const { alignments, tests, photos, ...document } = await documentOf(jobId, withSecrets, transaction);
     void photos;
-    yield `${JSON.stringify(document).slice(0, -1)},"alignments":[`;
+    yield `${JSON.stringify(document).slice(0, -1)},"tests":[`;
+    for (const [i, test] of tests.entries())
+      yield `${i ? ',' : ''}${JSON.stringify({ ...test, raw: await rawOf(test.id, transaction) })}`;
+    yield '],"alignments":[';
     for (const [i, alignment] of alignments.entries()) {
       yield `${i ? ',' : ''}${JSON.stringify({ ...alignment, readings: undefined }).slice(0, -1)},"readings":[`;
       yield* readingsOf(alignment.id, transaction);
@@ -57,6 +60,12 @@ export async function* exportJob(sequelize: Sequelize, jobId: string, withSecret
   } finally {
     await transaction.rollback();
   }
+}
+
+/** A test's own file, one at a time: that of an hour is a megabyte and a half. */
+async function rawOf(testId: string, transaction: Transaction): Promise<Record<string, unknown> | null> {
+  const row = await ThroughputTestRow.findByPk(testId, { attributes: ['raw'], transaction, rejectOnEmpty: true });
+  return row.raw;
 }
 
 /** One after the other: a picture is half a megabyte. */
@@ -85,7 +94,7 @@ async function* readingsOf(alignmentId: string, transaction: Transaction): Async
   }
 }
 
-/** A whole job but for its readings and photos. @throws ApiProblem where there is none */
+/** A whole job but for its readings, photos and the files of its tests. @throws ApiProblem where there is none */
 export async function documentOf(jobId: string, withSecrets: boolean, transaction: Transaction): Promise<JobDocument> {
   const job = await JobRow.findByPk(jobId, { transaction });
   if (!job) throw notFound('job');
@@ -114,7 +123,15 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const alternatives = await alternativesOf(ofLinks.linkId, transaction);
   const benchRuns = await all(BenchRunRow, ofLinks, 'at', 'id');
   const alignments = await all(AlignmentRow, ofLinks, 'startedAt', 'id');
-  const tests = await all(ThroughputTestRow, ofLinks, 'at', 'id');
+  const tests = await ThroughputTestRow.findAll({
+    where: ofLinks,
+    attributes: { exclude: ['raw'] },
+    order: [
+      ['at', 'ASC'],
+      ['id', 'ASC'],
+    ],
+    transaction,
+  });
   const used = radios.map((r) => ({ id: r.modelId, revision: r.modelRevision }));
   const models = used.length ? await all(GearModelRow, { [Op.or]: used }, 'id', 'revision') : [];
   const obstacles = await obstaclesOf(jobId, transaction);
@@ -170,6 +187,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     alignments: records,
     tests: tests.map((row) => ({
       ...row.get({ plain: true }),
+      raw: null,
       at: row.at.toISOString(),
       verdict: { ...row.verdict },
       basis: row.basis as BasisRecord | null,

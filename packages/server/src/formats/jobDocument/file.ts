@@ -1,4 +1,4 @@
-import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
+import { jobFileLimits, testFileLimits } from '@kivram/contract/jobDocument/limits';
 import { Tokenizer, TokenParser, TokenType } from '@streamparser/json';
 import { createReadStream } from 'node:fs';
 import type { FileHandle } from 'node:fs/promises';
@@ -13,8 +13,16 @@ export interface ReadingsPiece {
   readings: unknown[];
 }
 
+/** The file that a test was read from. */
+export interface TestFilePiece {
+  /** which of the tests, counted from 0 */
+  test: number;
+  raw: unknown;
+}
+
 /** Who gets what is large as it comes. */
 export interface Takers {
+  testFile(piece: TestFilePiece): Promise<void>;
   readings(piece: ReadingsPiece): Promise<void>;
   photo(photo: unknown): Promise<void>;
 }
@@ -35,13 +43,18 @@ const deepest = 24;
  */
 export async function readJobFile(file: string | FileHandle, take?: Takers): Promise<unknown> {
   const tokenizer = new Tokenizer();
-  const parser = new TokenParser({ paths: ['$.alignments.*.readings.*', '$.photos.*', '$'], keepStack: false });
+  const parser = new TokenParser({
+    paths: ['$.alignments.*.readings.*', '$.tests.*', '$.photos.*', '$'],
+    keepStack: false,
+  });
   let document: unknown;
   let values = 0;
   let characters = 0;
   let inReading = 0;
   let readings = 0;
   let inPhoto = 0;
+  let inTest = 0;
+  let testFiles: TestFilePiece[] = [];
   let photoCount = 0;
   let piece: ReadingsPiece[] = [];
   let photos: unknown[] = [];
@@ -52,6 +65,10 @@ export async function readJobFile(file: string | FileHandle, take?: Takers): Pro
       if (++inReading > mostInReading) throw tooLarge(`holds a reading of more than ${mostInReading} values`);
     } else if (stack.length > 2 && stack[1]?.key === 'photos') {
       if (++inPhoto > mostInPhoto) throw tooLarge('holds a photo with more in it than photos have');
+    } else if (stack.length > 3 && stack[1]?.key === 'tests' && stack[3]?.key === 'raw') {
+      // Of one test at a time, as of a file that comes by itself.
+      if (token.token !== TokenType.COMMA && ++inTest > 2 * testFileLimits.values)
+        throw tooLarge(`holds a test of more than ${testFileLimits.values} values`);
     } else {
       if (token.token !== TokenType.COMMA && ++values > 2 * jobFileLimits.values)
         throw tooLarge(`holds more than ${jobFileLimits.values} values besides readings`);
@@ -61,7 +78,7 @@ export async function readJobFile(file: string | FileHandle, take?: Takers): Pro
     }
     parser.write(token);
   };
-  parser.onValue = ({ value, parent, stack }) => {
+  parser.onValue = ({ value, key, parent, stack }) => {
     if (stack.length === 0) {
       document = value;
       return;
@@ -71,6 +88,14 @@ export async function readJobFile(file: string | FileHandle, take?: Takers): Pro
       if (++photoCount > jobFileLimits.photos) throw tooLarge(`holds more than ${jobFileLimits.photos} photos`);
       if (take) photos.push(value);
       if (Array.isArray(parent)) parent.length = 0;
+      return;
+    }
+    if (stack[1]?.key === 'tests') {
+      inTest = 0;
+      const test = value as Plain;
+      if (take && test?.raw) testFiles.push({ test: Number(key), raw: test.raw });
+      // It stays in its list, as light as the others.
+      if (test?.raw) test.raw = null;
       return;
     }
     inReading = 0;
@@ -97,6 +122,9 @@ export async function readJobFile(file: string | FileHandle, take?: Takers): Pro
     const whole = piece;
     piece = [];
     for (const part of whole) await take?.readings(part);
+    const files = testFiles;
+    testFiles = [];
+    for (const file of files) await take?.testFile(file);
     const pictures = photos;
     photos = [];
     for (const photo of pictures) await take?.photo(photo);

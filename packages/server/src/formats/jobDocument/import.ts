@@ -1,7 +1,8 @@
 import { ReadingRecord } from '@kivram/contract/jobDocument/alignment';
 import { JobDocument } from '@kivram/contract/jobDocument/document';
-import { jobFileLimits } from '@kivram/contract/jobDocument/limits';
+import { jobFileLimits, testFileLimits } from '@kivram/contract/jobDocument/limits';
 import { PhotoRecord } from '@kivram/contract/jobDocument/photo';
+import { refusePlain } from '@kivram/contract/plain';
 import type { FieldError } from '@kivram/contract/problem';
 import { check, mostErrors } from '@kivram/contract/validate';
 import type { ImportResult } from '@kivram/contract/views/job';
@@ -46,7 +47,7 @@ import { freeName } from '../../services/freeName';
 import { keepForeignModel } from '../../services/gear';
 import { fillNetwork } from '../../services/networks';
 import { vault } from '../../secrets/vault';
-import { readJobFile, type ReadingsPiece } from './file';
+import { readJobFile, type ReadingsPiece, type TestFilePiece } from './file';
 import { newIds, renamed, strayPhoto, strayReferences } from './ids';
 import { keepPhoto } from '../photo';
 import { upgradeDocument, upgradeReading } from './upgrade';
@@ -112,8 +113,24 @@ export async function importJob(
     await giveSignInsBack(document.job.id, signIns, transaction);
     if (asks.personId && !replaces) await leadBy(document.job.id, asks.personId, transaction);
     let photos = 0;
-    await readJobFile(file, { readings: insertReadings, photo: (photo) => insertPhoto(photo, photos++) });
+    await readJobFile(file, {
+      readings: insertReadings,
+      testFile: insertTestFile,
+      photo: (photo) => insertPhoto(photo, photos++),
+    });
     if (!replaces) await takeFreeName(sequelize, document.job, transaction);
+
+    async function insertTestFile({ test, raw }: TestFilePiece): Promise<void> {
+      const wrong =
+        typeof raw === 'object' && !Array.isArray(raw)
+          ? refusePlain(raw, testFileLimits)
+          : { field: '', message: 'raw must be what iperf3 wrote' };
+      if (wrong) throw invalid([{ ...wrong, field: `tests.${test}.raw${wrong.field && `.${wrong.field}`}` }]);
+      await ThroughputTestRow.update(
+        { raw: raw as Record<string, unknown> },
+        { where: { id: document.tests[test]?.id ?? '' }, transaction },
+      );
+    }
 
     // What is kept is a picture and nothing else, whatever the file said.
     async function insertPhoto(photo: unknown, i: number): Promise<void> {
