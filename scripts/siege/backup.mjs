@@ -68,8 +68,9 @@ async function addHours(client) {
       end: { sum_sent: { retransmits: 0 }, sum_received: { bits_per_second: 8e7, seconds: 3600 } },
     });
     const body = { fileName: `hour ${hour}.json`, clientAt: 'near', text };
-    const { status } = await client.ask(`/api/links/${links[0].id}/throughput-tests/iperf3`, body);
-    if (status !== 200) throw new Error(`an hour of iperf3 is answered by ${status}`);
+    const answer = await client.ask(`/api/links/${links[0].id}/throughput-tests/iperf3`, body, 'POST');
+    if (answer.status !== 200)
+      throw new Error(`an hour of iperf3 is answered by ${answer.status}: ${answer.body.detail}`);
   }
 }
 
@@ -103,12 +104,13 @@ async function contentOf(path) {
     // Of two readings of one moment either may come first, so that what stands before the first one is a piece by itself.
     for (const piece of line.replaceAll('"readings":[', '"readings":}').split('}')) {
       if (piece.includes('"job":{')) continue; // a copy has a name of its own
+      if (piece.includes('Took the job along')) continue; // written down each time
       if (piece.includes('"rslDbm":') && piece.includes('"tS":')) count++;
       const plain = piece
         .replace(/[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, '#')
         .replace(/"(exportedAt|id)":[^,]*/g, '')
         .replace(/^[,\]]*("\w+":\[[,\]]*)*/, '');
-      sum[0] = (sum[0] ?? 0n) + createHash('sha256').update(plain).digest().readBigUInt64LE(0);
+      if (plain) sum[0] = (sum[0] ?? 0n) + createHash('sha256').update(plain).digest().readBigUInt64LE(0);
     }
   }
   return { bytes, readings: count, hash: String(sum[0]) };

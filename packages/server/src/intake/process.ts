@@ -20,8 +20,9 @@ const withDatabase: Surroundings['withDatabase'] = async (databaseUrl, work) => 
 const loadDatabase = () => import('../database/connection');
 const loadProblem = () => import('../http/problem');
 
-function say(message: IntakeMessage): void {
-  process.send?.(message);
+/** @returns once it is said: a long word takes its time */
+function say(message: IntakeMessage): Promise<void> {
+  return new Promise((resolve) => process.send?.(message, () => resolve()));
 }
 
 /** Reads one file, says what came of it, and ends. What the file says is looked at as a user who owns nothing. */
@@ -39,16 +40,16 @@ async function read(kind: IntakeKind, task: IntakeTask<IntakeKind>): Promise<voi
     const surroundings = {
       file,
       withDatabase,
-      onProgress: (share: number) => say({ type: 'progress', share }),
+      onProgress: (share: number) => void say({ type: 'progress', share }),
     };
-    say({ type: 'done', result: await reader(task, surroundings) });
+    await say({ type: 'done', result: await reader(task, surroundings) });
   } catch (error) {
     const { problemOf } = await loadProblem();
     const problem = problemOf(error);
     const { message, stack } = error instanceof Error ? error : new Error(String(error));
-    say(problem.status === 500 ? { type: 'broke', message, stack } : { type: 'refused', problem });
+    await say(problem.status === 500 ? { type: 'broke', message, stack } : { type: 'refused', problem });
   }
-  // What was said is on its way; then nothing keeps this process.
+  // Nothing keeps this process any more.
   process.disconnect();
 }
 
