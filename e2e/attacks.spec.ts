@@ -1,10 +1,14 @@
 import { expect, test } from '@playwright/test';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
 import { craftedFiles, mostMegabytes, mostStallMs, send } from '../scripts/siege/crafted.mjs';
 import { fuzz } from '../scripts/siege/fuzz.mjs';
 import { killUnderLoad } from '../scripts/siege/kills.mjs';
 import { Client, idsOf } from '../scripts/siege/server.mjs';
+import { strangers } from '../scripts/siege/strangers.mjs';
 import { takeOverMs, twoServers } from '../scripts/siege/twoServers.mjs';
 import { databaseUrl, templateName } from './server';
 
@@ -47,8 +51,21 @@ test('requests of every kind, sound and spoilt, are answered, and never by 500',
     });
     expect(faults).toEqual([]);
     expect(answers[200]).toBeGreaterThan(25);
-    expect((await client.ask('/api/health')).body).toEqual({ ready: true, trouble: null });
+    expect((await client.ask('/api/health')).body).toMatchObject({ ready: true, trouble: null });
   });
+});
+
+test('somebody who leads another job learns nothing of this one and changes nothing in it, whatever identifiers they send', async () => {
+  const own = copyDatabase(databaseUrl, templateName);
+  const folder = mkdtempSync(join(tmpdir(), 'kivram-strangers-'));
+  const { child, port, opening } = await startServer({ databaseUrl: own, lan: { port: 0, folder } });
+  const [lan = ''] = opening?.addresses ?? [];
+  const here = new Client(`http://127.0.0.1:${port}`);
+  const { routes, sent, secrets, faults } = await strangers({ here, lan, databaseUrl: own, rounds: 1, seed });
+  await stopServer(child);
+  rmSync(folder, { recursive: true });
+  expect(faults).toEqual([]);
+  expect([routes > 100, sent > 300, secrets > 3]).toEqual([true, true, true]);
 });
 
 test('files that are small and unfold to much are refused in words, and nobody waits for them', async () => {

@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, crafted, damage, pairs, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, devices, crafted, damage, pairs, backup
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -14,11 +14,13 @@ import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
+import { devices } from './siege/devices.mjs';
 import { flood } from './siege/flood.mjs';
 import { fuzz } from './siege/fuzz.mjs';
 import { holdLines } from './siege/lines.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
+import { strangers } from './siege/strangers.mjs';
 import { takeOverMs, twoServers } from './siege/twoServers.mjs';
 
 const args = process.argv.slice(2);
@@ -39,6 +41,8 @@ const attacks = {
   flood: floodAll,
   lines,
   fuzz: fuzzAll,
+  strangers: strangersAll,
+  devices: devicesAll,
   crafted,
   damage,
   pairs,
@@ -188,6 +192,29 @@ async function fuzzAll() {
       `${sent} requests: ${told.join(', ')}; slowest ${slow[0]} ${(slow[1] / 1000).toFixed(1)} s; memory +${grown.toFixed(0)} MB`,
       faults,
     );
+  });
+}
+
+async function strangersAll() {
+  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const lan = { port: 0, folder: join(stateFolder, 'siege', 'lan') };
+  const { child, port, opening } = await startServer({ databaseUrl, lan });
+  try {
+    const here = new Client(`http://127.0.0.1:${port}`);
+    const [door = ''] = opening?.addresses ?? [];
+    const { routes, sent, secrets, faults } = await strangers({ here, lan: door, databaseUrl, rounds: part(40), seed });
+    const told = `${sent} requests to ${routes} routes with the identifiers of a job that is not theirs: nothing told, nothing changed, ${secrets} secrets sealed`;
+    note('strangers', told, faults);
+  } finally {
+    await stopServer(child);
+  }
+}
+
+async function devicesAll() {
+  await withServer(async (client, pid) => {
+    const { changed, pages, rate, faults } = await devices(client, pid, { answers: part(5000), seed });
+    const told = `${changed} mutated answers of SNMP and ${pages} crafted pages: the server lives; ${rate.toFixed(1)} readings a second of another link`;
+    note('devices', told, faults);
   });
 }
 

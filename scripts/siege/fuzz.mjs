@@ -124,7 +124,7 @@ function isProblem(answer, text) {
 }
 
 /** @param {any} document @returns {Operation[]} */
-function operationsOf(document) {
+export function operationsOf(document) {
   return Object.entries(document.paths).flatMap(([path, methods]) =>
     Object.entries(methods).map(([method, operation]) => {
       const content = Object.entries(operation.requestBody?.content ?? {})[0];
@@ -139,16 +139,20 @@ function operationsOf(document) {
   );
 }
 
-/** @param {Operation} operation @param {Record<string, any>} schemas @param {Random} random @param {Record<string, string[]>} ids */
-function requestFor(operation, schemas, random, ids) {
-  const spoilt = random.chance(0.5);
+/**
+ * @param {Operation} operation @param {Record<string, any>} schemas @param {Random} random
+ * @param {Record<string, string[]>} ids that are there @param {Record<string, string[]>} [inPath] those that stand in the path; where they are others, nothing is spoilt
+ */
+export function requestFor(operation, schemas, random, ids, inPath) {
+  const spoilt = !inPath && random.chance(0.5);
   let { path } = operation;
   const query = new URLSearchParams();
   /** @type {Record<string, string>} */
   const headers = {};
   for (const { name, in: where, schema } of operation.parameters) {
     const nastyOne = spoilt && random.chance(0.2);
-    const value = nastyOne ? random.of(nastyWords) : wordFor(name, schema, random, ids);
+    const known = where === 'path' && inPath ? inPath : ids;
+    const value = nastyOne ? random.of(nastyWords) : wordFor(name, schema, random, known, inPath ? 1 : 0.8);
     if (where === 'path') path = path.replace(`{${name}}`, nastyOne ? value : encodeURIComponent(value));
     else if (where === 'query' && random.chance(0.7)) query.append(name, value);
     else if (where === 'header' && random.chance(0.5))
@@ -182,10 +186,10 @@ function requestFor(operation, schemas, random, ids) {
   };
 }
 
-/** @param {string} name @param {any} schema @param {Random} random @param {Record<string, string[]>} ids */
-function wordFor(name, schema, random, ids) {
+/** @param {string} name @param {any} schema @param {Random} random @param {Record<string, string[]>} ids @param {number} share how often one of these stands there */
+function wordFor(name, schema, random, ids, share) {
   if (schema.enum) return random.of(schema.enum);
-  if (schema.format === 'uuid') return random.chance(0.8) && ids[name]?.length ? random.of(ids[name]) : randomUUID();
+  if (schema.format === 'uuid') return random.chance(share) && ids[name]?.length ? random.of(ids[name]) : randomUUID();
   return random.of(['yes', 'include', '0', '1', '12', '50', String(random.between(-1e6, 1e6)), 'a', 'metric']);
 }
 

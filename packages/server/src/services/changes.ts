@@ -133,17 +133,21 @@ interface Versioned extends Model {
 export const lockJob = (jobId: string, transaction: Transaction): Promise<JobRow | null> =>
   JobRow.findByPk(jobId, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE });
 
-/** Reads a row for changing it, and refuses when somebody else has changed it since this version was shown. */
+/**
+ * Reads a row for changing it, and refuses when somebody else has changed it since this version was shown.
+ * @param inJob the job that it must belong to, where somebody names it: of another job's nothing is told
+ */
 export async function lockVersion<Row extends Versioned>(
   rows: ModelStatic<Row>,
   id: string,
   version: number,
   what: string,
   transaction: Transaction,
+  inJob?: string,
 ): Promise<Row> {
   // What refers to it may be written meanwhile: see `lockJob`.
   const row = await rows.findByPk(id, { transaction, lock: transaction.LOCK.NO_KEY_UPDATE });
-  if (!row) throw notFound(what);
+  if (!row || (inJob !== undefined && row.get('jobId') !== inJob)) throw notFound(what);
   if (row.version !== version) throw changedMeanwhile(what, row.get({ plain: true }));
   return row;
 }

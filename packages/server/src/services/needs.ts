@@ -79,8 +79,7 @@ export class Needs {
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       // In one order, so that two of these do not wait for each other.
       for (const { linkId, version, ...need } of [...links].sort((a, b) => a.linkId.localeCompare(b.linkId))) {
-        const row = await lockVersion(LinkRow, linkId, version, 'link', transaction);
-        if (row.jobId !== jobId) throw notFound('link');
+        const row = await lockVersion(LinkRow, linkId, version, 'link', transaction, jobId);
         const differences = differing(row.get({ plain: true }), need);
         if (!differences.length) continue;
         await row.update(need, { transaction });
