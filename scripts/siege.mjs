@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, devices, crafted, damage, pairs, backup
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, devices, crafted, damage, pairs, backup, packages
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -14,6 +14,7 @@ import { giveUp, say } from './lib/say.mjs';
 import { startServer, stopServer } from './lib/server.mjs';
 import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
+import { dependencies } from './siege/dependencies.mjs';
 import { devices } from './siege/devices.mjs';
 import { flood } from './siege/flood.mjs';
 import { fuzz } from './siege/fuzz.mjs';
@@ -47,6 +48,7 @@ const attacks = {
   damage,
   pairs,
   backup: backUp,
+  packages: packagesAll,
 };
 const names = Object.keys(attacks);
 const chosen = args.filter((arg, i) => !arg.startsWith('--') && !args[i - 1]?.startsWith('--'));
@@ -242,6 +244,11 @@ async function backUp() {
     const told = `a job with 200,000 readings and 16 hours of iperf3, ${(size / 1e6).toFixed(0)} MB, goes out and comes back equal; memory +${megabytes.toFixed(0)} MB`;
     note('backup', told, faults);
   });
+}
+
+async function packagesAll() {
+  const { words, faults } = await dependencies();
+  note('packages', words, faults);
 }
 
 async function pairs() {
