@@ -5,6 +5,9 @@ import { Random } from './random.mjs';
 
 const pause = (/** @type {number} */ ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
+/** Walks of the radio at one time; fewer than the server asks devices. */
+const atOnce = 12;
+
 /** Readings a second of another link meanwhile, at least; ten are taken. */
 const leastRate = 5;
 
@@ -93,13 +96,14 @@ export async function devices(client, pid, { answers, seed }) {
   for (let round = 0; round < paths.length || changed < answers; round++) {
     const path = paths[round % paths.length] ?? '';
     if (round < paths.length) await choose('far', { way: 'http', profileId: profileOf('json'), http: http(path) });
+    const bySnmp = { version: -1, way: 'snmp', profileId: profileOf('snmp'), snmp };
     const asked = await Promise.all([
       client.ask(`/api/links/${evil.id}/level-sources/far/ask`, {
         source: { version: -1, way: 'http', profileId: profileOf('json'), http: http(path) },
       }),
-      client.ask(`/api/links/${evil.id}/level-sources/near/ask`, {
-        source: { version: -1, way: 'snmp', profileId: profileOf('snmp'), snmp },
-      }),
+      ...Array.from({ length: atOnce }, () =>
+        client.ask(`/api/links/${evil.id}/level-sources/near/ask`, { source: bySnmp, branch: '1.3.6.1.4.1' }),
+      ),
     ]);
     for (const { status, body } of asked) if (status >= 500) faults.push(`${path}: ${status} ${body.detail}`);
     const { status } = await client.ask('/api/health');

@@ -28,7 +28,11 @@ const substance = ({ events: all, exportedAt, network, ...rest }: JobDocument): 
   return {
     ...rest,
     site,
-    events: all.filter((e) => !e.detail.removalId && !e.detail.undoneRemovalId).map((e) => e.summary),
+    events: all
+      .filter((e) => !e.detail.removalId && !e.detail.undoneRemovalId)
+      .map((e) => e.summary)
+      // That it was taken along is written down each time.
+      .filter((summary) => !summary.startsWith('Took the job along')),
   };
 };
 
