@@ -83,6 +83,19 @@ describe('a device that is asked in a process of its own', () => {
     wide.close();
   });
 
+  it.runIf(process.getuid?.() === 0)("asks, and runs commands, without root's rights", async () => {
+    const device = devices.open({
+      way: 'command',
+      command: { name: 'who', program: '/usr/bin/id', arguments: '' },
+      secrets: {},
+      values: values(''),
+    } as DeviceSetup);
+    await expect(device.explore()).rejects.toThrow(
+      /it begins "uid=65534\(nobody\) gid=65534\(nogroup\) groups=65534\(nogroup\)"/,
+    );
+    device.close();
+  });
+
   it('is ended where it takes more memory than it may, and asked again after a while', async () => {
     const small = new DeviceProcesses({ bytes: 1024 * 1024, share: 1, answerMs: 60_000 });
     const reader = new PolledReader('http', small.open(ofPage(`${url}/`)));

@@ -106,7 +106,7 @@ function WriteDown() {
             These 24 words are the key. Write them down in their order, or take the code with a phone of yours, and keep
             that away from this computer. They are shown this once.
           </p>
-          <p className="figure" style={{ fontSize: '1.15em', lineHeight: 1.8 }}>
+          <p className="figure" style={{ fontSize: '1.15em', lineHeight: 1.8, whiteSpace: 'normal' }}>
             {tell.data.words}
           </p>
           {picture && <img src={picture} width={240} height={240} alt="The 24 words as a code" />}

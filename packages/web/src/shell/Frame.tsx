@@ -43,8 +43,9 @@ function Inside() {
   const session = useSession();
   const invited = useMatch('/join');
   useSending();
-  if (session.isPending && !session.error) return <p className="soft">Loading</p>;
-  const { data, error } = session;
+  const { data } = session;
+  // Told at the first try: trying again would not help.
+  const error = session.error ?? session.failureReason;
   if (error instanceof ProblemError && error.problem.status === 401)
     return (
       <section role="alert">
@@ -52,6 +53,7 @@ function Inside() {
         <p>{error.problem.detail}</p>
       </section>
     );
+  if (session.isPending && !session.error) return <p className="soft">Loading</p>;
   if (!data || data.isHere || data.person || invited) return <Outlet />;
   return (
     <Suspense fallback={<p className="soft">Loading</p>}>

@@ -29,10 +29,10 @@ async function answer(question: Extract<ToDevice, { id: number }>): Promise<From
 process.once('disconnect', () => process.exit(0));
 process.on('message', (message: ToDevice) => {
   if ('setup' in message) {
-    device = deviceOf(message.setup);
-    // It is told with the first question.
+    // Whoever asks the device waits until these are given up: nothing is asked, and no command run, with root's.
+    device = deviceOf(message.setup).finally(giveRightsUp);
+    // Why it cannot be set up is told with the first question.
     device.catch(() => undefined);
-    void device.catch(() => undefined).finally(giveRightsUp);
     return;
   }
   void answer(message).then((said) => process.send?.(said));
