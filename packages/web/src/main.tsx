@@ -30,7 +30,8 @@ const forgetGone = (error: Error, query: Query<unknown, unknown>): void => {
 const queries: QueryClient = new QueryClient({
   queryCache: new QueryCache({
     onError: (error, query) => {
-      noticeEnd(error);
+      // The session itself says so once, or it would be asked for again and again.
+      if (query.queryKey[0] !== 'session') noticeEnd(error);
       forgetGone(error, query);
     },
   }),

@@ -43,9 +43,7 @@ function Inside() {
   const session = useSession();
   const invited = useMatch('/join');
   useSending();
-  const { data } = session;
-  // Told at the first try: trying again would not help.
-  const error = session.error ?? session.failureReason;
+  const { data, error } = session;
   if (error instanceof ProblemError && error.problem.status === 401)
     return (
       <section role="alert">
@@ -53,7 +51,7 @@ function Inside() {
         <p>{error.problem.detail}</p>
       </section>
     );
-  if (session.isPending && !session.error) return <p className="soft">Loading</p>;
+  if (session.isPending) return <p className="soft">Loading</p>;
   if (!data || data.isHere || data.person || invited) return <Outlet />;
   return (
     <Suspense fallback={<p className="soft">Loading</p>}>
