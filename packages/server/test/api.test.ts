@@ -247,6 +247,42 @@ describe('a change', () => {
     expect((await server.post(path, body).set(changeIdHeader, 'twice')).status).toBe(400);
   });
 
+  it('answers nobody and nothing else under its id', async () => {
+    const id = randomUUID();
+    const named = (name: string) => ({
+      name,
+      latitudeDeg: 33.41,
+      longitudeDeg: -37.83,
+      groundHeightM: 2,
+      kind: 'landmark',
+    });
+    const places = `/api/jobs/${server.jobId}/places`;
+    const send = (path: string, body: object) => server.post(path, body).set(changeIdHeader, id);
+    expect((await send(places, named('Once only'))).status).toBe(200);
+    // Another kind of change, another job, one that belongs to no job.
+    const visit = { startedAt: '2026-05-04T08:00:00Z', purpose: 'Look', company: '', note: '' };
+    const job = { name: 'By another id', customer: '', country: 'XT', units: 'metric', workerName: 'X' };
+    for (const [path, body] of [
+      [`/api/jobs/${server.jobId}/visits`, visit],
+      ['/api/jobs', job],
+    ] as const)
+      expect((await send(path, body)).body, path).toMatchObject({ status: 409, title: 'Id taken' });
+    // The id of the change that made a job is that of the job, which others may know.
+    const own = (await server.post('/api/jobs', { ...job, name: 'Kept to themselves' })).body as { id: string };
+    await server.sequelize.query(`UPDATE change SET made_by = 'POST /api/jobs somebody-else' WHERE id = '${own.id}'`);
+    const answer = await server.post('/api/jobs', { ...job, name: 'A guess' }).set(changeIdHeader, own.id);
+    expect(answer.body).toMatchObject({ status: 409, title: 'Id taken' });
+    expect(answer.text).not.toContain('Kept to themselves');
+    await server.sequelize.query(`DELETE FROM job WHERE id = '${own.id}'`);
+  });
+
+  it('begins of ten jobs of one name at once one', async () => {
+    const job = { name: 'Ten at once', customer: '', country: 'XT', units: 'metric', workerName: 'X' };
+    const answers = await Promise.all(Array.from({ length: 10 }, () => server.post('/api/jobs', job)));
+    expect(answers.map(({ status }) => status).sort((a, b) => a - b)).toEqual([200, ...Array<number>(9).fill(409)]);
+    await server.sequelize.query(`DELETE FROM job WHERE name = 'Ten at once'`);
+  });
+
   it('that removed something can be repeated too', async () => {
     const made = await server.post(`/api/jobs/${server.jobId}/places`, {
       name: 'For a moment',

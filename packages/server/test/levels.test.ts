@@ -155,6 +155,11 @@ describe('where the level of an end comes from', () => {
       'address like http',
     ],
     [
+      'a page behind a network card',
+      { way: 'http', profileId: randomUUID(), http: { url: 'http://[fe80::1%25lo]/', ownCertificate: false } },
+      'without a per cent sign',
+    ],
+    [
       'a page with a password in it',
       { way: 'http', profileId: randomUUID(), http: { url: 'http://a:b@10.0.0.1/', ownCertificate: false } },
       'address like http',

@@ -34,7 +34,7 @@ export function KeyScreen() {
       {mayBeWrittenDown ? (
         <WriteDown />
       ) : (
-        !isMissing && <p className="note">It was written down before, and stands in its file on this computer.</p>
+        !isMissing && <p className="note">It was shown before, and stands in its file on this computer.</p>
       )}
     </section>
   );

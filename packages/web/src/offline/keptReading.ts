@@ -2,11 +2,6 @@ import type { PersistedClient, Persister } from '@tanstack/react-query-persist-c
 import type { Query } from '@tanstack/react-query';
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 
-const dayMs = 86_400_000;
-
-/** How long what was read can be read again without a network. */
-export const keptMs = 14 * dayMs;
-
 /** What was read last is what is needed on a roof; more would fill the phone. */
 const mostKept = 150;
 

@@ -2,7 +2,7 @@ import { ExpirationPlugin } from 'workbox-expiration';
 import { cleanupOutdatedCaches, precacheAndRoute, type PrecacheEntry } from 'workbox-precaching';
 import { NavigationRoute, registerRoute } from 'workbox-routing';
 import { CacheFirst } from 'workbox-strategies';
-import { pageCache, photoCache } from './caches';
+import { keptMs, pageCache, photoCache } from './caches';
 
 // The page's own worker: it hands out the page and its files where there is no network. What the server says is kept by the page itself, but for pictures.
 
@@ -54,5 +54,8 @@ registerRoute(
 /** A picture never changes; who may see it may have seen it. */
 registerRoute(
   ({ url }) => /^\/api\/photos\/[^/]+\/(small|full)\.jpg$/.test(url.pathname),
-  new CacheFirst({ cacheName: photoCache, plugins: [new ExpirationPlugin({ maxEntries: 300 })] }),
+  new CacheFirst({
+    cacheName: photoCache,
+    plugins: [new ExpirationPlugin({ maxEntries: 300, maxAgeSeconds: keptMs / 1000 })],
+  }),
 );
