@@ -1,12 +1,14 @@
 import type { JobDocument } from '@kivram/contract/jobDocument/document';
 import type { CommandsView, LevelProfile, LevelSourcesView } from '@kivram/contract/views/level';
 import type { AlignmentView } from '@kivram/contract/views/alignment';
-import type { JobLinks } from '@kivram/contract/views/job';
+import type { JobLinks, TimelineView } from '@kivram/contract/views/job';
 import { chmod, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { down, up } from '../src/database/migrations/0017-siege';
 import { Commands, digestOf } from '../src/radio/commands';
 import { startTestServer, type TestServer } from './server';
 
@@ -163,5 +165,29 @@ describe('a job that names a command', () => {
       command: { name: 'other' },
       isCommandAllowed: false,
     });
+  });
+
+  it('named none before: what it ran is said once more, and is a name that nothing stands behind', async () => {
+    const schema = server.sequelize.getQueryInterface();
+    await down(schema);
+    const { link, near, far } = await server.link('Net loft');
+    const setting = JSON.stringify({ command: { program: '/opt/roof/probe.sh', arguments: '--json\n10.0.0.2' } });
+    await server.sequelize.query(
+      `INSERT INTO level_source (radio_id, peer_id, way, setting) VALUES (:near, :far, 'command', :setting);
+       INSERT INTO removal (job_id, what, rows)
+         SELECT job_id, 'a link', jsonb_build_object('level_source', jsonb_build_array(
+           jsonb_build_object('way', 'command', 'setting', :setting::jsonb), '{"way": "typed", "setting": {}}'::jsonb))
+         FROM link WHERE id = :link`,
+      { replacements: { near: near.radio.id, far: far.radio.id, link: link.id, setting } },
+    );
+    await up(schema);
+    expect((await sources(link.id)).near).toMatchObject({ command: { name: 'probe.sh' }, isCommandAllowed: false });
+    const { events } = (await server.get(`/api/links/${link.id}/events`)).body as TimelineView;
+    expect(events[0]?.summary).toContain('/opt/roof/probe.sh --json 10.0.0.2');
+    const [removal] = await server.sequelize.query<{ rows: { level_source: { setting: object }[] } }>(
+      `SELECT rows FROM removal WHERE what = 'a link'`,
+      { type: QueryTypes.SELECT },
+    );
+    expect(removal?.rows.level_source.map((row) => row.setting)).toEqual([{ command: { name: 'probe.sh' } }, {}]);
   });
 });
