@@ -8,7 +8,7 @@ import { choose, dropFile, followTheWords, goToStep, loaded, watchForTrouble } f
 
 const test = testOver({ of: 'allSteps' });
 // Faster, a reading would come once a second of its clock, and a hand would be seconds late: the words end on the peak, but not always within 3 dB.
-test.use({ standinSpeed: 5 });
+test.use({ standinSpeed: 4 });
 
 /** A result of the real iperf3 on loopback, held to a rate. */
 async function realIperf3(args: string[]): Promise<string> {

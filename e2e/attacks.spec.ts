@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -99,4 +100,18 @@ test('of two servers over one database that start at once, one reads an alignmen
   const { faults, backMs } = await twoServers(copyDatabase(databaseUrl, templateName));
   expect(faults).toEqual([]);
   expect(backMs).toBeLessThan(takeOverMs);
+});
+
+test('the other attacks can be made, each for a moment, and hold', () => {
+  const attacks = ['migrations', 'flood', 'lines', 'devices', 'damage', 'pairs', 'backup'];
+  const run = spawnSync(
+    process.execPath,
+    ['scripts/siege.mjs', ...attacks, '--minutes', '0.01', '--seed', String(seed)],
+    {
+      encoding: 'utf8',
+      cwd: join(import.meta.dirname, '..'),
+    },
+  );
+  expect(run.status, run.stdout + run.stderr).toBe(0);
+  for (const attack of attacks) expect(run.stdout).toContain(`holds  ${attack}`);
 });

@@ -119,6 +119,7 @@ aimTest('aiming by a table that is pasted, turn by turn', { tag: ['@aim'] }, asy
   await page.getByText('what it has noted, a line a second').click();
   const noted = page.getByRole('textbox', { name: 'What the near radio has noted' });
   const paste = async (): Promise<void> => {
+    await expect(noted).not.toHaveValue('');
     await form.getByRole('textbox', { name: /with their times/ }).fill(await noted.inputValue());
     await form.getByRole('button', { name: 'Take the table' }).click();
     await expect(form.getByRole('status')).toContainText('taken');

@@ -7,11 +7,11 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
-import { newKey } from './lib/key.mjs';
+import { copyDatabase } from './lib/databases.mjs';
 import './lib/plainErrors.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
-import { startServer, stopServer } from './lib/server.mjs';
+import { sharedKey, startServer, stopServer } from './lib/server.mjs';
 import { backup } from './siege/backup.mjs';
 import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './siege/crafted.mjs';
 import { dependencies } from './siege/dependencies.mjs';
@@ -66,9 +66,13 @@ function note(attack, what, faults) {
 ensureNpmPackages();
 ensureDebianPackages('postgresql');
 ensureBuild();
-const cluster = new Cluster(join(stateFolder, 'siege', 'database'));
-cluster.remove();
-await cluster.start();
+/** Among the tests the attacks go over databases of theirs, with the demo in them; else over a cluster of their own. */
+const { KIVRAM_TEST_DATABASE_URL: testUrl, KIVRAM_TEST_TEMPLATE: testTemplate } = process.env;
+const cluster = testUrl ? undefined : new Cluster(join(stateFolder, 'siege', 'database'));
+cluster?.remove();
+await cluster?.start();
+/** @type {string | undefined} */
+let demoUrl;
 try {
   for (const [name, attack] of Object.entries(attacks)) {
     if (chosen.length && !chosen.includes(name)) continue;
@@ -80,7 +84,7 @@ try {
     });
   }
 } finally {
-  cluster.remove();
+  cluster?.remove();
 }
 console.log();
 for (const { attack, what, held } of table) console.log(`${held ? 'holds ' : 'FAILS '} ${attack.padEnd(10)} ${what}`);
@@ -113,7 +117,7 @@ async function starts() {
 async function migrations() {
   const onRound = (/** @type {number} */ round, /** @type {string} */ words) => console.log(`  ${round + 1}: ${words}`);
   const rounds = part(12);
-  const { faults } = await killMigrations({ cluster, rounds, seed, onRound });
+  const { faults } = await killMigrations({ database: emptyDatabase, rounds, seed, onRound });
   note(
     'migrations',
     `${rounds} times killed while an old database was brought up to date; the next start has all of it`,
@@ -127,7 +131,8 @@ async function servers() {
   /** @type {string[]} */
   const faults = [];
   for (let round = 0; round < rounds; round++) {
-    const result = await twoServers(cluster.database(`two_${round}`));
+    // An empty one: that both begin to fill it is part of it.
+    const result = await twoServers(emptyDatabase(`two_${round}`));
     faults.push(...result.faults);
     slowestMs = Math.max(slowestMs, result.backMs);
   }
@@ -135,9 +140,25 @@ async function servers() {
   note('servers', told, faults);
 }
 
+/** A database with the demo, which is loaded once. @returns {Promise<string>} its address */
+async function demoDatabase() {
+  if (testUrl && testTemplate) return copyDatabase(testUrl, testTemplate);
+  if (!demoUrl) {
+    demoUrl = emptyDatabase('demo');
+    await stopServer((await startServer({ databaseUrl: demoUrl })).child);
+  }
+  return copyDatabase(demoUrl, 'demo');
+}
+
+/** @param {string} name @returns {string} the address of a database with nothing in it */
+function emptyDatabase(name) {
+  if (!testUrl) return /** @type {Cluster} */ (cluster).database(name);
+  return copyDatabase(testUrl, 'template0');
+}
+
 /** @param {(client: Client, pid: number, databaseUrl: string) => Promise<void>} work */
 async function withServer(work) {
-  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const databaseUrl = await demoDatabase();
   const { child, port } = await startServer({ databaseUrl });
   try {
     await work(new Client(`http://127.0.0.1:${port}`), child.pid ?? 0, databaseUrl);
@@ -148,7 +169,7 @@ async function withServer(work) {
 
 async function floodAll() {
   await withServer(async (client) => {
-    const [clients, seconds] = [100, part(60)];
+    const [clients, seconds] = [share > 0.05 ? 100 : 8, part(60)];
     const { faults, answered, refused, rate, slowestS } = await flood(client, { clients, seconds });
     const told = `${clients} clients without a pause, 50 viewers, 50 taps at once: ${answered} answers, ${refused} told to wait, the slowest after ${slowestS.toFixed(1)} s; ${rate.toFixed(1)} readings a second`;
     note('flood', told, faults);
@@ -157,7 +178,7 @@ async function floodAll() {
 
 async function lines() {
   const folder = join(stateFolder, 'siege', 'lan');
-  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const databaseUrl = emptyDatabase('lines');
   const { child, port, opening } = await startServer({ databaseUrl, demo: false, lan: { port: 0, folder } });
   try {
     const count = part(5000);
@@ -198,7 +219,7 @@ async function fuzzAll() {
 }
 
 async function strangersAll() {
-  const databaseUrl = cluster.database(`siege_${table.length}`);
+  const databaseUrl = await demoDatabase();
   const lan = { port: 0, folder: join(stateFolder, 'siege', 'lan') };
   const { child, port, opening } = await startServer({ databaseUrl, lan });
   try {
@@ -240,8 +261,8 @@ async function crafted() {
 
 async function backUp() {
   await withServer(async (client, pid, databaseUrl) => {
-    const { faults, megabytes, size } = await backup(client, pid, databaseUrl);
-    const told = `a job with 200,000 readings and 16 hours of iperf3, ${(size / 1e6).toFixed(0)} MB, goes out and comes back equal; memory +${megabytes.toFixed(0)} MB`;
+    const { faults, megabytes, size, readings, hours } = await backup(client, pid, databaseUrl, share);
+    const told = `a job with ${readings} readings and ${hours} hours of iperf3, ${(size / 1e6).toFixed(0)} MB, goes out and comes back equal; memory +${megabytes.toFixed(0)} MB`;
     note('backup', told, faults);
   });
 }
@@ -277,11 +298,9 @@ function builtSiege(room, name) {
 
 async function damage() {
   const program = builtSiege('server', 'damage');
-  const databaseUrl = cluster.database('damage');
-  const key = newKey();
-  await stopServer((await startServer({ databaseUrl, key })).child);
+  const databaseUrl = await demoDatabase();
   const child = spawn(process.execPath, [program, String(part(10_000)), String(seed)], {
-    env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl, KIVRAM_KEY: key },
+    env: { ...process.env, KIVRAM_SIEGE_DATABASE_URL: databaseUrl, KIVRAM_KEY: sharedKey() },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const over = new Promise((resolve) => child.once('exit', resolve));

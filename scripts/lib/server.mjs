@@ -6,7 +6,7 @@ import { projectRoot, stateFolder } from './packages.mjs';
 /** @type {string | undefined} */
 let spareKey;
 /** What servers without a key of their own share: those of one test run, which read each other's databases. */
-const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
+export const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey());
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.

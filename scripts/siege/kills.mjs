@@ -378,15 +378,15 @@ export async function killFirstStarts({ rounds, seed, onRound }) {
 
 /**
  * Kills a server while it brings a database of an older version up to date; the next start must find it whole.
- * @param {{ cluster: import('../lib/cluster.mjs').Cluster, rounds: number, seed: number, onRound?: (round: number, words: string) => void }} options
+ * @param {{ database: (name: string) => string, rounds: number, seed: number, onRound?: (round: number, words: string) => void }} options
  */
-export async function killMigrations({ cluster, rounds, seed, onRound }) {
+export async function killMigrations({ database, rounds, seed, onRound }) {
   const random = new Random(seed);
   const old = gunzipSync(readFileSync(join(projectRoot, 'packages/server/test/fixtures/before-airs.sql.gz')));
   /** @type {string[]} */
   const faults = [];
   for (let round = 0; round < rounds; round++) {
-    const databaseUrl = cluster.database(`old_${round}`);
+    const databaseUrl = database(`old_${round}`);
     psql(databaseUrl, old);
     const before = psql(databaseUrl, rowsOfOld);
     const afterMs = random.between(300, 3000);

@@ -47,9 +47,9 @@ export async function twoServers(databaseUrl) {
     after.forEach((list, i) => {
       if (new Set(list).size !== list.length) faults.push('readings are there twice');
       if ([...list].sort((a, b) => a - b).some((tS, at) => tS !== list[at])) faults.push('time goes backwards');
-      // Ten a second by one server; two would make twenty.
+      // Ten a second by one server, fewer on a machine that is loaded; two would make twenty.
       const rate = (before[i]?.length ?? 0) / Math.max(1, before[i]?.at(-1) - before[i]?.[0]);
-      if (!(rate > 6 && rate < 12)) faults.push(`${rate.toFixed(1)} readings a second`);
+      if (!(rate > 1 && rate < 12)) faults.push(`${rate.toFixed(1)} readings a second`);
     });
     return { faults, backMs };
   } finally {

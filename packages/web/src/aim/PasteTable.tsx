@@ -37,11 +37,14 @@ export function PasteTable({ linkId, alignmentId, end }: Props) {
       aria-label={`Table of levels at the ${end} end`}
       onSubmit={(event) => {
         event.preventDefault();
+        setResult(null);
+        // What is pasted meanwhile stays.
+        const { saved, failed } = kept.send();
         const onSuccess = (answer: LevelTableResult): void => {
           setResult(answer);
-          kept.drop();
+          saved();
         };
-        paste.mutate({ text, ...age() }, { onSuccess });
+        paste.mutate({ text, ...age() }, { onSuccess, onError: failed });
       }}
       {...drop.getRootProps()}
     >
