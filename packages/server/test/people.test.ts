@@ -169,7 +169,14 @@ describe('an invitation', () => {
     expect(joinsAs).toBe('Kari Voll');
     for (const somebody of [phone(), leadsOne])
       expect((await somebody.accept(code)).body).toMatchObject({ status: 403, title: 'Sign in first' });
+    // Whoever leads the first job has let themselves in as Kari before, and knows a password.
+    const shadow = phone();
+    await shadow.accept((await invite(server, known.id)).code);
+    await shadow.ask('put', '/api/session/password', { password: 'known to another' });
     const answer = await known.phone.accept(code);
+    expect((await shadow.get('/api/session')).body).toMatchObject({ person: null });
+    const back = { name: 'Kari Voll', password: 'known to another' };
+    expect((await phone().enter('/api/session/password', back)).status).toBe(403);
     expect(answer.body).toMatchObject({
       person: { name: 'Kari Voll' },
       members: { [other]: { role: 'reader' }, [server.jobId]: { role: 'installer' } },

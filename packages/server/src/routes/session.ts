@@ -34,7 +34,10 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
 
   serve(router, routes.acceptInvitation, async ({ request, body }) => {
     await countTry(request);
-    const person = await people.takeInvitation(body.code, request.who.personId);
+    const person = await people.takeInvitation(body.code, {
+      personId: request.who.personId,
+      sessionId: request.sessionID,
+    });
     if (person) await signIn(request, person, 'invitation');
     return viewSession(request);
   });

@@ -153,10 +153,13 @@ export class People {
 
   /**
    * Takes a code, which nobody can take again.
-   * @param signedInAs who takes it, where they have signed in
+   * @param signedIn who takes it, where they have signed in, and by which session
    * @returns whom it lets in; null where it let nobody in, but has given a job to whoever has signed in
    */
-  async takeInvitation(code: string, signedInAs: string | null): Promise<PersonRow | null> {
+  async takeInvitation(
+    code: string,
+    signedIn: { personId: string | null; sessionId: string },
+  ): Promise<PersonRow | null> {
     return this.sequelize.transaction(async (transaction) => {
       const [invitation] = await this.sequelize.query<{ memberId: string; joinsAs: string | null }>(
         `SELECT crew_member_id AS "memberId", person_id AS "joinsAs" FROM invitation
@@ -165,7 +168,7 @@ export class People {
       );
       const member = invitation && (await CrewMemberRow.findByPk(invitation.memberId, { transaction, lock: true }));
       if (!member || member.leftAt || (invitation.joinsAs && member.personId)) throw noSuchInvitation();
-      if (invitation.joinsAs && invitation.joinsAs !== signedInAs) {
+      if (invitation.joinsAs && invitation.joinsAs !== signedIn.personId) {
         const { name } = await PersonRow.findByPk(invitation.joinsAs, { transaction, rejectOnEmpty: true });
         throw new ApiProblem(
           403,
@@ -188,6 +191,7 @@ export class People {
         { transaction },
       );
       if (invitation.joinsAs) {
+        await this.leaveOthersBehind(invitation.joinsAs, signedIn.sessionId, transaction);
         await member.update({ personId: invitation.joinsAs }, { transaction });
         return null;
       }
@@ -237,6 +241,19 @@ export class People {
       lines.set(personId, [...(lines.get(personId) ?? []), line]);
     }
     return lines;
+  }
+
+  /**
+   * Before somebody gets a part in another job: whoever leads the jobs they had could let themselves in as them, and set a password. What was opened so must not open the new one, so
+   * only the phone that confirms stays signed in, and the password is set anew.
+   */
+  private async leaveOthersBehind(personId: string, sessionId: string, transaction: Transaction): Promise<void> {
+    await this.sequelize.query(
+      `DELETE FROM session WHERE person_id = :personId AND sid <> :sessionId;
+       DELETE FROM invitation WHERE used_at IS NULL AND crew_member_id IN (SELECT id FROM crew_member WHERE person_id = :personId);
+       UPDATE person SET password_hash = NULL WHERE id = :personId`,
+      { transaction, replacements: { personId, sessionId } },
+    );
   }
 
   /** Who is said to be somebody of a crew, by whoever leads both jobs. @throws ApiProblem */
