@@ -282,6 +282,8 @@ class Work {
       if (one.length !== 1 || one[0].links !== jobs.find((/** @type {any} */ j) => j.id === job.id).links)
         faults.push(`the copy ${copy} is not whole`);
     }
+    // What is cut off is not there now, or is tried again: never something that nobody has thought of.
+    for (const what of this.client.broken) faults.push(`answered by 500: ${what}`);
     const torn = jobs.filter((/** @type {any} */ j) => j.links !== jobs[0].links);
     if (torn.length) faults.push(`${torn.length} jobs are there in half`);
     return faults;

@@ -3,6 +3,8 @@ import { randomUUID } from 'node:crypto';
 /** A running server as an attacker or a user meets it: over HTTP, from one browser. */
 export class Client {
   cookie = '';
+  /** what was answered by 500 @type {string[]} */
+  broken = [];
 
   /** @param {string} address such as http://127.0.0.1:4180 */
   constructor(address) {
@@ -24,7 +26,9 @@ export class Client {
       body: body === undefined ? undefined : typeof body === 'string' ? body : JSON.stringify(body),
     });
     this.cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? this.cookie;
-    return { status: answer.status, body: await answer.json() };
+    const said = { status: answer.status, body: await answer.json() };
+    if (said.status === 500) this.broken.push(`${method} ${path}`);
+    return said;
   }
 
   /** Says who works, and finds out what there is. */

@@ -32,6 +32,8 @@ async function main(): Promise<void> {
     commandsFile: process.env.KIVRAM_COMMANDS,
     hereToken: process.env.KIVRAM_HERE,
   };
+  // The processes that read files have no use for it.
+  delete process.env.KIVRAM_HERE;
   const lan = lanDoor(process.env.KIVRAM_LAN_PORT, process.env.KIVRAM_LAN_FOLDER);
   const withDemo = process.env.KIVRAM_DEMO === 'yes';
   await migrate(databaseUrl);

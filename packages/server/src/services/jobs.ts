@@ -145,5 +145,5 @@ async function refuseTwin(
   const jobs = await JobRow.findAll({ attributes: ['id', 'name'], transaction });
   const twin = jobs.find((job) => job.id !== jobId && job.name.trim().toLowerCase() === name.trim().toLowerCase());
   if (twin)
-    throw new ApiProblem(409, 'Name taken', `A job called ${twin.name} is here already: give this one another name.`);
+    throw new ApiProblem(409, 'Name taken', `A job called ${name.trim()} is here already: give this one another name.`);
 }
