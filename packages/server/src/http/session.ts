@@ -92,7 +92,10 @@ export async function beginSession(
   );
   Object.assign(request.session, data);
   request.session.cookie.maxAge = signedInDays * dayMs;
-  await new Promise<void>((resolve, reject) =>
-    request.session.save((error) => (error ? reject(error as Error) : resolve())),
-  );
+  await keepSession(request);
+}
+
+/** Keeps what a session remembers before that is answered: left to itself it is kept afterwards, and nobody is told where it cannot be. */
+export function keepSession({ session }: Request): Promise<void> {
+  return new Promise((resolve, reject) => session.save((error) => (error ? reject(error as Error) : resolve())));
 }

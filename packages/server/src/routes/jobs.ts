@@ -129,7 +129,7 @@ export function jobRoutes(
   serve(router, routes.createJob, async ({ body, author, who, request }) => {
     if (body.copyOf && !who.isHere) needRole(who, body.copyOf, 'reader');
     const member = await jobs.create(body, author, who.personId ? await personBy(who.personId) : null);
-    if (who.isHere) workAs(request, member);
+    if (who.isHere) await workAs(request, member);
     memos.refresh(member.jobId);
     return viewJob(await JobRow.findByPk(member.jobId, { rejectOnEmpty: true }));
   });

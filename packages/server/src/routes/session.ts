@@ -8,7 +8,7 @@ import { CrewMemberRow } from '../database/models/crewMember';
 import { PersonRow } from '../database/models/person';
 import { ApiProblem, notFound } from '../http/apiProblem';
 import { serve } from '../http/serve';
-import { beginSession, type Sessions } from '../http/session';
+import { beginSession, keepSession, type Sessions } from '../http/session';
 import { Tries } from '../http/tries';
 import { whoAsks } from '../http/who';
 import { hashPassword, isPassword } from '../secrets/password';
@@ -24,11 +24,11 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
   serve(router, routes.chooseMember, async ({ request, body }) => {
     const member = await CrewMemberRow.findOne({ where: { id: body.crewMemberId, leftAt: null } });
     if (!member) throw notFound('crew member');
-    workAs(request, member);
+    await workAs(request, member);
     return viewSession(request);
   });
   serve(router, routes.joinCrew, async ({ params, request, body }) => {
-    workAs(request, await people.joinEmpty(params.jobId ?? '', body.name));
+    await workAs(request, await people.joinEmpty(params.jobId ?? '', body.name));
     return viewSession(request);
   });
 
@@ -79,6 +79,7 @@ export function sessionRoutes(sequelize: Sequelize, sessions: Sessions): Router 
     await person.update({ passwordHash: await hashPassword(body.password) });
     // Once is enough: from now on it is asked for.
     request.session.by = 'password';
+    await keepSession(request);
     return viewSession(request);
   });
   serve(router, routes.signOut, async ({ request }) => {
@@ -161,6 +162,7 @@ async function viewSession(request: Request): Promise<SessionView> {
 }
 
 /** From now on a crew member works on their job in this browser, at the computer itself. */
-export function workAs({ session }: Request, { id, jobId }: Pick<CrewMemberRow, 'id' | 'jobId'>): void {
-  session.crewMemberIds = { ...session.crewMemberIds, [jobId]: id };
+export async function workAs(request: Request, { id, jobId }: Pick<CrewMemberRow, 'id' | 'jobId'>): Promise<void> {
+  request.session.crewMemberIds = { ...request.session.crewMemberIds, [jobId]: id };
+  await keepSession(request);
 }
