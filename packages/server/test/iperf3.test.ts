@@ -100,9 +100,10 @@ describe('a damaged file', () => {
 
 describe('files of the real iperf3', () => {
   const near = (text: string) => readIperf3(text, 'near');
-  const between = (mbps: number | undefined, least: number, most: number): void => {
-    expect(mbps).toBeGreaterThan(least);
-    expect(mbps).toBeLessThan(most);
+  /** Near what iperf3 was told to send, in all; on a loaded machine it is less, and never so little as octets taken for bits would be. */
+  const about = (mbps: number | undefined, target: number): void => {
+    expect(mbps).toBeGreaterThan(0.15 * target);
+    expect(mbps).toBeLessThan(1.4 * target);
   };
 
   it('TCP, near to far, by client and by server', async () => {
@@ -112,7 +113,7 @@ describe('files of the real iperf3', () => {
       expect(file).toMatchObject({ protocol: 'TCP', aborted: false, bothLoaded: false, warning: null });
       expect(file.measured).toHaveLength(1);
       expect(file.measured[0]?.direction).toBe('nearToFar');
-      between(file.measured[0]?.mbps, 60, 100);
+      about(file.measured[0]?.mbps, 80);
       expect(file.conditions).toMatchObject({ streams: 1, targetMbps: 80, omittedSeconds: 0, oneMachine: true });
       expect(Math.abs(file.at.getTime() - Date.now())).toBeLessThan(60_000);
     }
@@ -123,7 +124,7 @@ describe('files of the real iperf3', () => {
     const { client, server } = await run(['-t', '1', '-b', '80M', '-R']);
     for (const text of [client, server]) {
       expect(near(text).measured[0]?.direction).toBe('farToNear');
-      between(near(text).measured[0]?.mbps, 60, 100);
+      about(near(text).measured[0]?.mbps, 80);
       expect(readIperf3(text, 'far').measured[0]?.direction).toBe('nearToFar');
     }
   });
@@ -134,21 +135,21 @@ describe('files of the real iperf3', () => {
       const file = near(text);
       expect(file).toMatchObject({ protocol, bothLoaded: true, aborted: false });
       expect(file.measured.map((m) => m.direction)).toEqual(['nearToFar', 'farToNear']);
-      for (const { mbps } of file.measured) between(mbps, 12, 28);
+      for (const { mbps } of file.measured) about(mbps, 20);
     }
   });
 
   it('parallel streams add up, in rate and in target', async () => {
     const file = near(await iperf3(['-t', '1', '-P', '4', '-b', '10M']));
     expect(file.conditions).toMatchObject({ streams: 4, targetMbps: 40 });
-    between(file.measured[0]?.mbps, 30, 50);
+    about(file.measured[0]?.mbps, 40);
   });
 
   it('seconds left out count neither as time nor as data', async () => {
     const file = near(await iperf3(['-t', '1', '-O', '2', '-b', '80M']));
     expect(file.conditions.omittedSeconds).toBeCloseTo(2, 0);
     expect(file.seconds).toBeCloseTo(1, 0);
-    between(file.measured[0]?.mbps, 60, 100);
+    about(file.measured[0]?.mbps, 80);
   });
 
   it('a run by amount ends when it is sent; small segments are told', async () => {
@@ -165,7 +166,7 @@ describe('files of the real iperf3', () => {
       expect(file).toMatchObject({ protocol: 'UDP', aborted: false });
       const [measured] = file.measured;
       expect(measured?.retransmits).toBeNull();
-      between(measured?.mbps, 15, 25);
+      about(measured?.mbps, 20);
       expect(measured?.jitterMs).toBeGreaterThanOrEqual(0);
       expect(measured?.lossShare).toBeGreaterThanOrEqual(0);
     }
@@ -183,7 +184,7 @@ describe('files of the real iperf3', () => {
     expect(file.aborted).toBe(true);
     expect(file.seconds).toBeLessThan(10);
     expect(file.warning).toBeTruthy();
-    expect(file.measured[0]?.mbps).toBeGreaterThan(40);
+    about(file.measured[0]?.mbps, 80);
   });
 
   it('refused connection: told as such', () => {
@@ -238,7 +239,7 @@ describe('importing', () => {
 
   it('judges the test, refuses the same file twice, and keeps what is needed', async () => {
     const id = await server.linkId('Ice works');
-    const text = apart(await iperf3(['-t', '3', '-b', '20M']));
+    const text = apart(await iperf3(['-t', '3', '-b', '2M']));
     const body = { fileName: 'evening.json', text, clientAt: 'near' };
     const first = await server.post(`/api/links/${id}/throughput-tests/iperf3`, body);
     // The link needs more than that, so a run that was told to send no more says nothing. A machine that is busy reaches it as well.

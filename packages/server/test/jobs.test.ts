@@ -59,7 +59,7 @@ describe('a new job', () => {
     [
       'a name that is taken, whatever its capitals',
       { name: 'TESSARY harbour' },
-      'A job called Tessary harbour is here already',
+      'A job called TESSARY harbour is here already',
     ],
     ['no name', { name: '' }, 'name must be text of 1 to 80'],
     ['a country in words', { country: 'Portugal' }, 'two capital letters'],
