@@ -39,7 +39,8 @@ const lock = join(stateFolder, `${name}.lock`);
 const running = takeLock(lock);
 if (running) {
   const what = isDemo ? 'a demo' : 'Kivram';
-  giveUp(`${what} is running from this folder already: ${running}. Use it, or end it with Ctrl-C first.`);
+  const whole = isDemo ? '' : ` (its whole address stands in ${join(stateFolder, `${name}-door.html`)})`;
+  giveUp(`${what} is running from this folder already: ${running}${whole}. Use it, or end it with Ctrl-C first.`);
 }
 
 const cluster = new Cluster(join(stateFolder, name));

@@ -151,6 +151,7 @@ export interface Answers {
   alignmentStream: AimEvent;
   keyState: KeyView;
   writeKeyDown: { words: string; key: string };
+  keyWrittenDown: KeyView;
   bringKeyBack: KeyView;
   beginKey: KeyView;
   readOn: AlignmentSummary;

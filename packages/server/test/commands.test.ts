@@ -10,6 +10,9 @@ import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { down, up } from '../src/database/migrations/0017-siege';
 import { Commands, digestOf } from '../src/radio/commands';
+import { LevelSources } from '../src/radio/levelSources';
+import type { RadioReaders } from '../src/radio/reader';
+import { DevicesHere } from './devicesHere';
 import { startTestServer, type TestServer } from './server';
 
 let folder: string;
@@ -112,6 +115,17 @@ describe('a job that names a command', () => {
     expect(((await server.get('/api/commands')).body as CommandsView).trouble).toContain('written by others');
     expect(await askedBy(linkId)).toMatchObject({ status: 422, detail: expect.stringContaining('by others') });
     await chmod(file, 0o600);
+  });
+
+  it('is asked for again where it could not be run, and runs once that is mended', async () => {
+    const { near, far, link } = await server.link('Ice works');
+    await chmod(file, 0o666);
+    const sources = new LevelSources({ clockSpeed: 1 } as RadioReaders, new DevicesHere(), new Commands(file));
+    const reader = await sources.readerOf(near.radio.id, far.radio.id, link.id);
+    await vi.waitFor(() => expect(reader.trouble).toContain('may be written by others than you'));
+    await chmod(file, 0o600);
+    await vi.waitFor(() => expect(reader.trouble).toBeNull());
+    reader.close();
   });
 
   it('allows nothing when it comes from a file, be it a copy, an older one, or one that replaces the job', async () => {

@@ -25,9 +25,9 @@ describe('at the computer itself', () => {
 
   it('a browser is answered once it came by the address that was printed, and so is it later', async () => {
     const own = browser();
-    const entered = await own.get(`/jobs?here=${token}&x=1`);
+    const entered = await own.get(`/?here=${token}&x=1`);
     // The token stays in no address.
-    expect([entered.status, entered.headers.location]).toEqual([303, '/jobs']);
+    expect([entered.status, entered.headers.location]).toEqual([303, '/']);
     const cookie = String(entered.headers['set-cookie']);
     for (const part of ['HttpOnly', 'SameSite=Strict', 'Path=/']) expect(cookie).toContain(part);
     expect(cookie).not.toContain(token);
@@ -46,6 +46,10 @@ describe('at the computer itself', () => {
       ['put', '/api/session'],
       ['post', '/api/jobs/import'],
       ['get', '/api/health/../jobs'],
+      ['get', '/API/jobs'],
+      ['get', '/Api/Jobs'],
+      ['get', '/api/jobs/'],
+      ['get', '/api'],
       ['get', '/api/%6aobs'],
     ] as const)
       expect((await other[method](path)).status, path).toBe(401);
@@ -55,6 +59,9 @@ describe('at the computer itself', () => {
       const answer = await other.get(`/?here=${wrong}`);
       expect(answer.headers['set-cookie'], wrong).toBeUndefined();
     }
+    // It leads nowhere else, and lets in nowhere else.
+    for (const path of ['//elsewhere.example', '/jobs'])
+      expect((await other.get(`${path}?here=${token}`)).headers, path).not.toHaveProperty('set-cookie');
     // A cookie that this server did not sign.
     const own = await browser().get(`/?here=${token}`);
     const [name = ''] = String(own.headers['set-cookie']).split('=');

@@ -74,6 +74,25 @@ describe('a file that is read in a process of its own', () => {
     intake.stop();
   });
 
+  it('and takes a moment does not wait behind those that take minutes', async () => {
+    const intake = new ProcessIntake(log);
+    const path = join(folder, 'none.json');
+    await writeFile(path, '{}');
+    // More jobs than are read at one time, each of which says so when it is over.
+    const over: string[] = [];
+    const task = {
+      databaseUrl: 'postgres://nobody@127.0.0.1:1/none',
+      path,
+      choice: 'copy',
+      asks: { personId: null, mayReplace: null },
+    } as const;
+    const jobs = Array.from({ length: 6 }, () => intake.run('job', task).catch(() => over.push('job')));
+    await intake.run('levels', { text: '0,-60' }).then(() => over.push('levels'));
+    expect(over.indexOf('levels')).toBeLessThan(5);
+    await Promise.all(jobs);
+    intake.stop();
+  });
+
   it('and unfolds to gigabytes ends before they are there', async () => {
     const block = deflateRawSync(new Uint8Array(32e6), { level: 9, finishFlush: constants.Z_SYNC_FLUSH });
     const bomb = Buffer.concat([Buffer.from([0x78, 0xda]), ...Array<Buffer>(64).fill(block)]);

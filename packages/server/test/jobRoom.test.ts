@@ -1,4 +1,6 @@
 import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { AlignmentView } from '@kivram/contract/views/alignment';
+import type { TimelineView } from '@kivram/contract/views/job';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { roomOf } from '../src/services/jobRoom';
 import { startTestServer, type TestServer } from './server';
@@ -95,6 +97,22 @@ describe('a job that is full', () => {
     const [visit] = document.visits;
     const removed = await server.delete(`/api/visits/${visit?.id}?version=${visit?.version}`);
     expect(removed.status, removed.text).toBe(200);
+  });
+
+  it('ends what is aimed in it, since readings come without a change', async () => {
+    const aim = { nearSource: 'none', farSource: 'none', order: 'endByEnd' };
+    const linkId = await server.linkId('Hatchery');
+    const { id } = (await server.post(`/api/links/${linkId}/alignments`, aim)).body as { id: string };
+    await vi.waitFor(async () =>
+      expect(((await server.get(`/api/alignments/${id}`)).body as AlignmentView).samples.length).toBeGreaterThan(9),
+    );
+    room().limitTo({ readings: 10 });
+    await room().count(server.jobId);
+    await vi.waitFor(async () =>
+      expect((await server.get(`/api/alignments/${id}`)).body).toMatchObject({ state: 'abandoned' }),
+    );
+    const { events } = (await server.get(`/api/links/${linkId}/events`)).body as TimelineView;
+    expect(events[0]?.summary).toContain('The job holds all that its file can carry');
   });
 
   it('has room again once something was removed', async () => {

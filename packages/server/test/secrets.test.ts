@@ -282,7 +282,10 @@ describe('a passphrase of a radio', () => {
       const { words, key: line } = keys.writeDown();
       expect(words.split(' ')).toHaveLength(24);
       expect(keyFrom(words)).toBe(line);
-      expect(() => keys.writeDown()).toThrow('was told once');
+      // An answer that was lost is asked for again; after that it is told no more.
+      expect(keys.writeDown().words).toBe(words);
+      expect(keys.noteWrittenDown()).toMatchObject({ mayBeWrittenDown: false });
+      expect(() => keys.writeDown()).toThrow('was written down already');
       await expect(keys.bringBack('one two three')).rejects.toThrow('it has 24 words');
       await expect(keys.bringBack(key())).rejects.toThrow('none of what cannot be read');
       await keys.bringBack(`  ${wordsOf(lost).toUpperCase().replaceAll(' ', '\n')} `);

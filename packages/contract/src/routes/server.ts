@@ -12,7 +12,18 @@ export const serverRoutes = {
     'here',
     'How it stands with the key that passphrases are sealed with',
   ),
-  writeKeyDown: route<'writeKeyDown'>()('post', '/api/key/words', 'here', 'Tells the key as words and as a line, once'),
+  writeKeyDown: route<'writeKeyDown'>()(
+    'post',
+    '/api/key/words',
+    'here',
+    'Tells the key as words and as a line, until it is said to be written down',
+  ),
+  keyWrittenDown: route<'keyWrittenDown'>()(
+    'put',
+    '/api/key/words',
+    'here',
+    'Says that the key is written down: it is told no more',
+  ),
   bringKeyBack: route<'bringKeyBack'>()<KeyBody>(
     'post',
     '/api/key',

@@ -4,6 +4,6 @@ export interface KeyView {
   isMissing: boolean;
   /** passphrases and passwords that no key which is here opens */
   unreadable: number;
-  /** it was not told yet, and is, once */
+  /** it is told until somebody says that it is written down */
   mayBeWrittenDown: boolean;
 }

@@ -1,6 +1,6 @@
 import { routes } from '@kivram/contract/routes';
 import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import type { Request, RequestHandler } from 'express';
+import { Router, type Request } from 'express';
 import { vault } from '../secrets/vault';
 import { ApiProblem } from './apiProblem';
 import { isHere } from './who';
@@ -19,8 +19,9 @@ const open = [routes.health.path, routes.standinPage.path];
  * comes with it gets a cookie, which says nothing but that it was given here.
  * @param token what lets a browser in; without it every browser of this computer is
  */
-export function hereDoor(token: string | undefined): RequestHandler {
-  if (!token) return (_request, _response, next) => next();
+export function hereDoor(token: string | undefined): Router {
+  const router = Router();
+  if (!token) return router;
   const secret = vault().derive('here cookies');
   const name = `kivram-here-${secret.slice(0, 8)}`;
   const sign = (id: string): string => createHmac('sha256', secret).update(id).digest('base64url');
@@ -28,28 +29,27 @@ export function hereDoor(token: string | undefined): RequestHandler {
     const [id = '', signature = ''] = cookieOf(request, name).split('.');
     return id !== '' && isSame(signature, sign(id));
   };
-  return (request, response, next) => {
-    if (!isHere(request)) return next();
+  router.get('/', (request, response, next) => {
     const shown = request.query[parameter];
-    if (request.method === 'GET' && typeof shown === 'string' && !request.path.startsWith('/api/')) {
-      if (isSame(shown, token)) {
-        const id = randomBytes(16).toString('base64url');
-        response.cookie(name, `${id}.${sign(id)}`, { httpOnly: true, sameSite: 'strict', maxAge: 1000 * keptS });
-      }
-      // Out of the address, and so out of what a browser remembers.
-      return response.redirect(303, request.path);
+    if (!isHere(request) || typeof shown !== 'string') return next();
+    if (isSame(shown, token)) {
+      const id = randomBytes(16).toString('base64url');
+      response.cookie(name, `${id}.${sign(id)}`, { httpOnly: true, sameSite: 'strict', maxAge: 1000 * keptS });
     }
-    if (!request.path.startsWith('/api/') || isOpen(request) || isGiven(request)) return next();
+    // Out of the address, and so out of what a browser remembers.
+    response.redirect(303, '/');
+  });
+  for (const path of open) router.get(path, (_request, _response, next) => next('router'));
+  // Found as the routes behind it are, capitals and all: what was compared by hand let "/API" pass.
+  router.use('/api', (request, _response, next) => {
+    if (!isHere(request) || isGiven(request)) return next();
     throw new ApiProblem(
       401,
       'Another browser',
       'This browser has not shown that it is yours. Open Kivram by the address that its start command printed last, which ends in a long word.',
     );
-  };
-}
-
-function isOpen({ method, path }: Request): boolean {
-  return method === 'GET' && open.some((route) => new RegExp(`^${route.replace(/:\w+/g, '[^/]+')}$`).test(path));
+  });
+  return router;
 }
 
 function cookieOf(request: Request, name: string): string {

@@ -25,7 +25,10 @@ const mostSeconds: Record<IntakeKind, number> = {
   pdf: 30,
 };
 
-/** Files that are read at one time; so many more wait. */
+/** Files that may take minutes: what takes a moment does not wait behind them, for somebody waits for it on a roof. */
+const isLong = new Set<IntakeKind>(['terrain', 'job']);
+
+/** Files of each sort that are read at one time; so many more wait. */
 const atOnce = 2;
 const mostWaiting = 20;
 
@@ -41,7 +44,7 @@ const nextFileMs = 60_000;
  */
 export class ProcessIntake implements Intake {
   private readonly running = new Set<ChildProcess>();
-  private readonly turns = new Turns(atOnce, mostWaiting);
+  private readonly turns = { long: new Turns(atOnce, mostWaiting), short: new Turns(atOnce, mostWaiting) };
   /** a process that has started and waits for its file */
   private spare: ChildProcess | undefined;
   private sparing: NodeJS.Timeout | undefined;
@@ -61,7 +64,7 @@ export class ProcessIntake implements Intake {
     task: IntakeTask<Kind>,
     watching: Watching = {},
   ): Promise<IntakeResult<Kind>> {
-    return this.turns.run(() => {
+    return this.turns[isLong.has(kind) ? 'long' : 'short'].run(() => {
       watching.signal?.throwIfAborted();
       return this.read(kind, task, watching);
     });

@@ -38,9 +38,8 @@ export class LevelSources implements RadioReaders {
     const profile = row.profileId && (await LevelProfileRow.findByPk(row.profileId));
     const values = profile ? profile.values : emptyProfile;
     const { way, setting, allowedCommand } = row;
-    const device = await lazily(() =>
-      this.deviceOf({ ...setting, way, allowedCommand }, row.secrets ?? {}, values, peerId),
-    );
+    const secrets = row.secrets ?? {};
+    const device = lazily(() => this.deviceOf({ ...setting, way, allowedCommand }, secrets, values, peerId));
     return new PolledReader(row.way, device, this.clockSpeed);
   }
 
@@ -80,12 +79,29 @@ export class LevelSources implements RadioReaders {
   }
 }
 
-/** A device that cannot even be set up says why whenever it is asked. */
-async function lazily(make: () => Promise<LevelDevice>): Promise<LevelDevice> {
-  try {
-    return await make();
-  } catch (error) {
-    const fail = (): Promise<never> => Promise.reject(error as Error);
-    return { ask: fail, explore: fail, close: () => undefined };
-  }
+/** A device that is set up when it is first asked. One that cannot be says why, and is tried again: a file may be mended, or another radio be asked no more. */
+function lazily(make: () => Promise<LevelDevice>): LevelDevice {
+  let device: Promise<LevelDevice> | undefined;
+  let isOpen = true;
+  const opened = async (): Promise<LevelDevice> => {
+    if (!isOpen) throw new DeviceError('The radio is not asked any more.');
+    device ??= make();
+    try {
+      return await device;
+    } catch (error) {
+      device = undefined;
+      throw error;
+    }
+  };
+  return {
+    ask: async () => (await opened()).ask(),
+    explore: async (branch) => (await opened()).explore(branch),
+    close: () => {
+      isOpen = false;
+      device?.then(
+        (made) => made.close(),
+        () => undefined,
+      );
+    },
+  };
 }

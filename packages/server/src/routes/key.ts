@@ -9,6 +9,7 @@ export function keyRoutes(keys: Keys, memos: LinkMemos): Router {
   const router = Router();
   serve(router, routes.keyState, () => keys.view());
   serve(router, routes.writeKeyDown, () => keys.writeDown());
+  serve(router, routes.keyWrittenDown, () => keys.noteWrittenDown());
   serve(router, routes.bringKeyBack, async ({ body }) => {
     const view = await keys.bringBack(body.text);
     await memos.refreshAll();

@@ -26,6 +26,7 @@ export interface AimViewer {
 export interface AimSession {
   id: string;
   linkId: string;
+  jobId: string;
   clock: AlignmentClock;
   radios: RadioEnds;
   sources: SessionSources;
@@ -45,6 +46,7 @@ export interface AimSession {
 
 export function newSession(
   { id, linkId }: AlignmentRow,
+  jobId: string,
   clock: AlignmentClock,
   radios: RadioEnds,
   sources: SessionSources,
@@ -52,6 +54,7 @@ export function newSession(
   return {
     id,
     linkId,
+    jobId,
     clock,
     radios,
     sources,

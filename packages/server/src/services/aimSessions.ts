@@ -27,6 +27,7 @@ import { judge } from './alignmentJudge';
 import { AlignmentClock } from './alignmentClock';
 import { endAlignments } from './alignmentEnds';
 import { makeChange } from './changes';
+import { roomOf, type JobRoom } from './jobRoom';
 import { Leases } from './leases';
 import { loadLink, predictionOf, type LinkRecord } from './linkRecords';
 import { recordBasis } from './linkStates';
@@ -54,6 +55,7 @@ export class AimSessions {
   /** sessions that are just being made, by the alignment's id */
   private readonly opening = new Map<string, Promise<void>>();
   private readonly leases: Leases;
+  private countedAt = performance.now();
   /** the database by connections of its own */
   private readonly own: Sequelize;
   /** why an alignment that should be read is not, by its id */
@@ -358,14 +360,15 @@ export class AimSessions {
   }
 
   private async begin(row: AlignmentRow): Promise<void> {
-    const { prediction, predictionError } = predictionOf(await loadLink(row.linkId));
+    const record = await loadLink(row.linkId);
+    const { prediction, predictionError } = predictionOf(record);
     if (!prediction) throw new Error(predictionError ?? 'The link has no geometry.');
     const radios = await radiosOf(row.linkId);
     const angleBy = { near: row.plan.nearSource, far: row.plan.farSource };
     const sources = await SessionSources.open(this.readers, row.linkId, radios, angleBy);
     const clock = new AlignmentClock(await this.secondsSoFar(row), this.readers.clockSpeed);
     await noteWays(row, sources, clock.secondsAt(performance.now()));
-    this.sessions.set(row.id, newSession(row, clock, radios, sources));
+    this.sessions.set(row.id, newSession(row, record.job.id, clock, radios, sources));
   }
 
   private async end(
@@ -473,10 +476,13 @@ export class AimSessions {
       const mine = await this.leases.take([...this.sessions.keys()].map(leaseOf));
       for (const session of this.sessions.values()) if (!mine.has(leaseOf(session.id))) this.drop(session);
       await this.adopt();
+      const room = roomOf(this.sequelize);
       const idleSince = performance.now() - idleMinutes * 60_000;
       for (const session of this.sessions.values()) {
-        if (!session.viewers.size && session.usedAtMs < idleSince) await this.endIdle(session);
+        if (!session.viewers.size && session.usedAtMs < idleSince) await this.endByItself(session, nobodyUsedIt);
+        else if (room.isFull(session.jobId)) await this.endByItself(session, jobIsFull);
       }
+      this.countReadings(room);
       // Made a week ahead: it may wait for those who write, and leases must not.
       this.preparing ??= ensureComingPartitions(this.own, new Date())
         .catch((error: unknown) => this.log.warn({ err: error }, 'partitions could not be made'))
@@ -486,13 +492,17 @@ export class AimSessions {
     }
   }
 
-  /** Ends an alignment that was left alone, in the program's own name; what it has is kept. */
-  private async endIdle(session: AimSession): Promise<void> {
-    await endAlignments(
-      this.sequelize,
-      { alignmentId: session.id },
-      `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`,
-    );
+  /** Readings come without a change, so that their jobs are counted now and then. */
+  private countReadings(room: JobRoom): void {
+    if (performance.now() - this.countedAt < countMs) return;
+    this.countedAt = performance.now();
+    for (const jobId of new Set([...this.sessions.values()].map((session) => session.jobId)))
+      room.count(jobId).catch((error: unknown) => this.log.warn({ err: error, jobId }, 'a job was not counted'));
+  }
+
+  /** Ends an alignment in the program's own name; what it has is kept. */
+  private async endByItself(session: AimSession, summary: string): Promise<void> {
+    await endAlignments(this.sequelize, { alignmentId: session.id }, summary);
     await this.close(session.id, 'abandoned');
   }
 
@@ -524,6 +534,12 @@ function troubleOf(error: unknown): string {
     return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
   return 'The readings of this alignment cannot be kept. The log of the server says why.';
 }
+
+const nobodyUsedIt = `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`;
+const jobIsFull = 'The job holds all that its file can carry, so the alignment was ended; the readings are kept';
+
+/** How often jobs are counted whose links are aimed, ms: twenty thousand readings of a link. */
+const countMs = 1000_000;
 
 /** So many servers in a row that died soon after they began to read an alignment died of it, as it seems. */
 const mostShortLives = 3;

@@ -137,6 +137,10 @@ export class JobRoom {
     );
   }
 
+  isFull(jobId: string): boolean {
+    return this.full.has(jobId);
+  }
+
   /** A change was made. */
   noteChange(jobId: string): void {
     const made = this.changes.get(jobId) ?? 0;

@@ -37,17 +37,22 @@ export class Keys {
     };
   }
 
-  /** The key as words, to be written down. It is told once: afterwards it stands in its file only. @throws ApiProblem */
+  /** The key as words, to be written down: told again where an answer was lost, and no more once it is said to be written down. @throws ApiProblem */
   writeDown(): { words: string; key: string } {
     const [key] = this.file.keys();
     if (!key || this.file.wasWrittenDown)
       throw new ApiProblem(
         409,
         'Told already',
-        'The key was told once already; it stands in its file on this computer.',
+        'The key was written down already; it stands in its file on this computer.',
       );
-    this.file.noteWrittenDown();
     return { words: wordsOf(key), key };
+  }
+
+  /** From now on it stands in its file only. */
+  noteWrittenDown(): KeyView {
+    if (this.view().mayBeWrittenDown) this.file.noteWrittenDown();
+    return this.view();
   }
 
   /** @throws ApiProblem where the text is no key, or one that opens nothing here */

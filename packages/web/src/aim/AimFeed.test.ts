@@ -66,6 +66,33 @@ async function open(): Promise<AimFeed> {
   return feed;
 }
 
+describe('the feed of an alignment that is not read on', () => {
+  it('says so, and that somebody may ask for it, until readings come', async () => {
+    vi.useFakeTimers();
+    const refusal = { title: 'Not read on', detail: 'Kivram ended three times.' };
+    let isRefused = true;
+    vi.stubGlobal('fetch', (address: string) =>
+      Promise.resolve(
+        address.endsWith('/stream') && isRefused
+          ? { ok: false, json: () => Promise.resolve(refusal) }
+          : { ok: true, json: () => Promise.resolve({ ...past, state: 'running' }) },
+      ),
+    );
+    const feed = new AimFeed('3f0a2c1e', () => plan);
+    stops.push(feed.start());
+    TestSource.last.readyState = TestSource.CLOSED;
+    TestSource.last.onerror?.();
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(feed.isNotReadOn).toBe(true);
+    expect(feed.silence).toBe('Kivram ended three times.');
+    isRefused = false;
+    TestSource.last.readyState = TestSource.CLOSED;
+    TestSource.last.onerror?.();
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(feed.isNotReadOn).toBe(false);
+  });
+});
+
 describe('the feed of a running alignment', () => {
   it('loses nothing between past and stream, and takes nothing twice', async () => {
     past.samples = [0, 0.1, 0.2, 0.3].flatMap(both);

@@ -21,7 +21,7 @@ export function KeyScreen() {
       <h1>The key</h1>
       <p>
         Passphrases and passwords of radios are sealed in the database with a key that lies in a file of its own on this
-        computer. Whoever has a copy of the database without it reads none of them, and neither do you.
+        computer. Without the key nobody can read them, not even you.
       </p>
       {unreadable > 0 && (
         <p className="caution" role="status">
@@ -34,7 +34,7 @@ export function KeyScreen() {
       {mayBeWrittenDown ? (
         <WriteDown />
       ) : (
-        !isMissing && <p className="note">It was shown before, and stands in its file on this computer.</p>
+        !isMissing && <p className="note">It is written down, and stands in its file on this computer.</p>
       )}
     </section>
   );
@@ -96,6 +96,10 @@ function BeginAnew() {
 function WriteDown() {
   const queries = useQueryClient();
   const tell = useMutation({ mutationFn: () => call(routes.writeKeyDown) });
+  const done = useMutation({
+    mutationFn: () => call(routes.keyWrittenDown),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['key'] }),
+  });
   const picture = usePicture(tell.data?.words);
   return (
     <section>
@@ -104,22 +108,25 @@ function WriteDown() {
         <>
           <p>
             These 24 words are the key. Write them down in their order, or take the code with a phone of yours, and keep
-            that away from this computer. They are shown this once.
+            that away from this computer. They are shown until you say that they are written down, and never again.
           </p>
           <p className="figure" style={{ fontSize: '1.15em', lineHeight: 1.8, whiteSpace: 'normal' }}>
             {tell.data.words}
           </p>
           {picture && <img src={picture} width={240} height={240} alt="The 24 words as a code" />}
           <p>
-            <Button onClick={() => void queries.invalidateQueries({ queryKey: ['key'] })}>It is written down</Button>
+            <Button loading={done.isPending} onClick={() => done.mutate()}>
+              It is written down
+            </Button>
           </p>
+          <Problem error={done.error} />
         </>
       ) : (
         <>
           <p>If this disk breaks, a backup of the database is of no use for passphrases without the key.</p>
           <Problem error={tell.error} />
           <Button loading={tell.isPending} onClick={() => tell.mutate()}>
-            Show it, once
+            Show it
           </Button>
         </>
       )}
