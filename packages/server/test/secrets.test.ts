@@ -271,7 +271,7 @@ describe('a passphrase of a radio', () => {
       expect(unreadable).toBeGreaterThan(5);
       expect(keys.view()).toMatchObject({ isMissing: true, mayBeWrittenDown: false });
       expect(keys.warning).toContain(`${unreadable} passphrases and passwords cannot be read`);
-      expect(() => vault().seal('x')).toThrow('open "The key"');
+      expect(() => vault().seal('x')).toThrow('bring it back under Jobs');
       // What cannot be read does not stop what can.
       expect((await server.link('Ice works')).near.sheet?.sheet.passphrase).toBeNull();
       expect((await server.get(`/api/jobs/${server.jobId}/export?secrets=include`)).status).toBe(200);

@@ -45,8 +45,8 @@ export function hereDoor(token: string | undefined): Router {
     if (!isHere(request) || isGiven(request)) return next();
     throw new ApiProblem(
       401,
-      'Another browser',
-      'This browser has not shown that it is yours. Open Kivram by the address that its start command printed last, which ends in a long word.',
+      'Not let in yet',
+      'Open Kivram by the address that its start command printed last: it ends in a long word, which shows that this browser is yours.',
     );
   });
   return router;

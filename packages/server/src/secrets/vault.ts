@@ -53,7 +53,7 @@ export class Vault {
       throw new ApiProblem(
         409,
         'The key is missing',
-        'Passphrases and passwords cannot be kept now: the key that seals them is missing. At the computer that Kivram runs on, open "The key" to bring it back, or to begin a new one.',
+        'Passphrases and passwords cannot be kept now: the key that seals them is missing. At the computer that Kivram runs on, bring it back under Jobs, or begin a new one there.',
       );
     const iv = randomBytes(ivBytes);
     const cipher = createCipheriv('aes-256-gcm', key, iv);

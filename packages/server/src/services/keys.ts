@@ -26,7 +26,7 @@ export class Keys {
   get warning(): string | null {
     if (!this.unreadable) return null;
     const what = this.unreadable === 1 ? 'One passphrase or password' : `${this.unreadable} passphrases and passwords`;
-    return `${what} cannot be read: the key that sealed them is missing, and they look as if there were none. At the computer that Kivram runs on, open "The key" under Jobs.`;
+    return `${what} cannot be read: the key that sealed them is missing, and they look as if there were none. At the computer that Kivram runs on, bring the key back under Jobs.`;
   }
 
   view(): KeyView {

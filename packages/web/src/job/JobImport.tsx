@@ -55,7 +55,7 @@ export function JobImport() {
           <Radio mt={6} value="replace" label="Replace it; its present state is lost then" />
         </Radio.Group>
         <p className="note">
-          Up to {jobFileLimits.megabytes} MB and {jobFileLimits.readings / 1e6} million readings.
+          Up to {jobFileLimits.megabytes / 1000} GB and {jobFileLimits.readings / 1e6} million readings.
         </p>
       </div>
       <Problem error={tooMany ? new Error('Several files were dropped: bring in one job at a time.') : bring.error} />

@@ -48,9 +48,9 @@ export function JobsScreen() {
       {keyState && (keyState.unreadable > 0 || keyState.mayBeWrittenDown) && (
         <p className="note">
           {keyState.unreadable > 0
-            ? 'Passphrases cannot be read: '
+            ? 'Some passphrases cannot be read: '
             : 'The key of your passphrases lies on this computer only: '}
-          <Link to="/key">The key</Link>
+          <Link to="/key">{keyState.unreadable > 0 ? 'bring the key back' : 'write it down'}</Link>
         </p>
       )}
       <Problem error={jobs.error} />

@@ -1,3 +1,4 @@
+import type { NamedCommand } from '@kivram/contract/entities/command';
 import { routes } from '@kivram/contract/routes';
 import { Select } from '@mantine/core';
 import { useQuery } from '@tanstack/react-query';
@@ -15,6 +16,12 @@ interface Props {
 const example = `{ "commands": [
   { "name": "roof probe", "program": "/usr/local/bin/probe", "arguments": "--json\\n10.0.0.2" }
 ] }`;
+
+/** What is run, as one would type it: an argument with a blank in it stands between marks. */
+function lineOf({ program, arguments: text }: NamedCommand): string {
+  const list = text.split('\n').filter(Boolean);
+  return [program, ...list.map((argument) => (/\s/.test(argument) ? JSON.stringify(argument) : argument))].join(' ');
+}
 
 /** A command of this computer: chosen by its name, with what it runs in sight. */
 export function CommandFields({ name, choose, isWaiting }: Props) {
@@ -43,10 +50,9 @@ export function CommandFields({ name, choose, isWaiting }: Props) {
       )}
       {chosen && (
         <p className={isWaiting ? 'caution' : 'note'} style={{ flex: '1 1 100%' }}>
-          {isWaiting &&
-            'This job asks for it, and it was not allowed here yet: “Read by this” allows it for this end. '}
-          It runs <code>{[chosen.program, ...chosen.arguments.split('\n').filter(Boolean)].join(' ')}</code> again and
-          again, without a shell. It prints JSON or a bare figure.
+          {isWaiting && 'This job asks for it, and nobody has allowed it here: “Read by this” allows it for this end. '}
+          What runs is <code>{lineOf(chosen)}</code>, again and again, without a shell. It must print JSON or a bare
+          figure.
         </p>
       )}
       <p className="note" style={{ flex: '1 1 100%' }}>

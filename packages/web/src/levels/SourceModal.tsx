@@ -226,7 +226,7 @@ export function SourceModal({ view, end, source, onClose }: Props) {
             disabled={draft.certificate === certificateError}
           >
             {draft.certificate === certificateError
-              ? 'Confirmed: type the password, and try again'
+              ? 'Confirmed: try again, with the password if it wants one'
               : "It is this radio's certificate"}
           </Button>
         )}

@@ -47,7 +47,7 @@ function Inside() {
   if (error instanceof ProblemError && error.problem.status === 401)
     return (
       <section role="alert">
-        <h1>Another browser</h1>
+        <h1>This browser is not let in yet</h1>
         <p>{error.problem.detail}</p>
       </section>
     );

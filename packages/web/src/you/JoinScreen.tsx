@@ -35,9 +35,13 @@ export function JoinScreen() {
         <>
           <p>
             This phone comes in to Kivram on the computer that showed you the code, and stays signed in for 90 days.
-            {known?.person &&
-              ` It is signed in as ${known.person.name}: if the invitation is for ${known.person.name}, the job is added, your other phones come in anew, and a password is set anew; if it is for somebody else, they come in instead.`}
           </p>
+          {known?.person && (
+            <p>
+              It is signed in as {known.person.name}. If the invitation is yours, the job is added: your other phones
+              must come in again, and you set a new password. If it is somebody else&rsquo;s, they come in instead.
+            </p>
+          )}
           <Problem error={join.error} />
           <Button size="lg" loading={join.isPending} onClick={() => join.mutate()}>
             Come in
