@@ -25,8 +25,11 @@ export class Keys {
   /** What cannot be read for want of a key, in words; null where all can. */
   get warning(): string | null {
     if (!this.unreadable) return null;
-    const what = this.unreadable === 1 ? 'One passphrase or password' : `${this.unreadable} passphrases and passwords`;
-    return `${what} cannot be read: the key that sealed them is missing, and they look as if there were none. At the computer that Kivram runs on, bring the key back under Jobs.`;
+    const what =
+      this.unreadable === 1
+        ? 'One passphrase or password cannot be read: the key that sealed it is missing, and it looks as if there were none.'
+        : `${this.unreadable} passphrases and passwords cannot be read: the key that sealed them is missing, and they look as if there were none.`;
+    return `${what} At the computer that Kivram runs on, bring the key back under Jobs.`;
   }
 
   view(): KeyView {

@@ -26,7 +26,8 @@ export function KeyScreen() {
       {unreadable > 0 && (
         <p className="caution" role="status">
           {unreadable === 1 ? 'One of them cannot' : `${unreadable} of them cannot`} be read: the key that sealed{' '}
-          {unreadable === 1 ? 'it' : 'them'} is missing. They look as if there were none, and are kept until it is back.
+          {unreadable === 1 ? 'it' : 'them'} is missing. What cannot be read looks as if there were none, and is kept
+          until the key is back.
         </p>
       )}
       {unreadable > 0 && <BringBack />}
@@ -82,7 +83,7 @@ function BeginAnew() {
     onSuccess: () => queries.invalidateQueries(),
   });
   return (
-    <section>
+    <section style={{ marginTop: 24 }}>
       <h2>Or begin a new one</h2>
       <p>Then passphrases can be typed anew and are kept. What the old key has sealed stays, in case it turns up.</p>
       <Problem error={begin.error} />

@@ -58,9 +58,7 @@ export function CommandFields({ name, choose, isWaiting }: Props) {
       <p className="note" style={{ flex: '1 1 100%' }}>
         Commands are written into <code>{file}</code>, which nobody but you may write; arguments one a line:
       </p>
-      <pre className="note" style={{ flex: '1 1 100%', margin: 0 }}>
-        {example}
-      </pre>
+      <pre className="note">{example}</pre>
     </div>
   );
 }

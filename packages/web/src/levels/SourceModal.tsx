@@ -125,7 +125,7 @@ export function SourceModal({ view, end, source, onClose }: Props) {
       size="xl"
       title={`Where the level of the ${end} end comes from: ${view[end].place.name}`}
     >
-      <div className="levels-form" style={{ display: 'grid', gap: 14 }}>
+      <div className="levels-form" style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr)', gap: 14 }}>
         <Select
           label="The level is told by"
           data={levelWays
