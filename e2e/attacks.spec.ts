@@ -62,11 +62,11 @@ test('somebody who leads another job learns nothing of this one and changes noth
   const { child, port, opening } = await startServer({ databaseUrl: own, lan: { port: 0, folder } });
   const [lan = ''] = opening?.addresses ?? [];
   const here = new Client(`http://127.0.0.1:${port}`);
-  const { routes, sent, secrets, faults } = await strangers({ here, lan, databaseUrl: own, rounds: 1, seed });
+  const { routes, sent, faults } = await strangers({ here, lan, databaseUrl: own, rounds: 1, seed });
   await stopServer(child);
   rmSync(folder, { recursive: true });
   expect(faults).toEqual([]);
-  expect([routes > 100, sent > 300, secrets > 3]).toEqual([true, true, true]);
+  expect([routes > 100, sent > 300]).toEqual([true, true]);
 });
 
 test('files that are small and unfold to much are refused in words, and nobody waits for them', async () => {
@@ -103,7 +103,7 @@ test('of two servers over one database that start at once, one reads an alignmen
 });
 
 test('the other attacks can be made, each for a moment, and hold', () => {
-  const attacks = ['migrations', 'flood', 'lines', 'devices', 'damage', 'pairs', 'backup'];
+  const attacks = ['migrations', 'flood', 'lines', 'secrets', 'devices', 'damage', 'pairs', 'backup'];
   const run = spawnSync(
     process.execPath,
     ['scripts/siege.mjs', ...attacks, '--minutes', '0.01', '--seed', String(seed)],

@@ -1,13 +1,14 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, devices, crafted, damage, pairs, backup, packages
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, devices, crafted, damage, pairs, backup, packages
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { ensureBuild } from './lib/build.mjs';
 import { Cluster } from './lib/cluster.mjs';
 import { copyDatabase } from './lib/databases.mjs';
+import { newKey } from './lib/key.mjs';
 import './lib/plainErrors.mjs';
 import { ensureDebianPackages, ensureNpmPackages, projectRoot, stateFolder } from './lib/packages.mjs';
 import { giveUp, say } from './lib/say.mjs';
@@ -21,6 +22,7 @@ import { fuzz } from './siege/fuzz.mjs';
 import { holdLines } from './siege/lines.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
+import { secrets } from './siege/secrets.mjs';
 import { strangers } from './siege/strangers.mjs';
 import { takeOverMs, twoServers } from './siege/twoServers.mjs';
 
@@ -43,6 +45,7 @@ const attacks = {
   lines,
   fuzz: fuzzAll,
   strangers: strangersAll,
+  secrets: secretsAll,
   devices: devicesAll,
   crafted,
   damage,
@@ -225,9 +228,29 @@ async function strangersAll() {
   try {
     const here = new Client(`http://127.0.0.1:${port}`);
     const [door = ''] = opening?.addresses ?? [];
-    const { routes, sent, secrets, faults } = await strangers({ here, lan: door, databaseUrl, rounds: part(40), seed });
-    const told = `${sent} requests to ${routes} routes with the identifiers of a job that is not theirs: nothing told, nothing changed, ${secrets} secrets sealed`;
+    const { routes, sent, faults } = await strangers({ here, lan: door, databaseUrl, rounds: part(40), seed });
+    const told = `${sent} requests to ${routes} routes with the identifiers of a job that is not theirs: nothing told, nothing changed`;
     note('strangers', told, faults);
+  } finally {
+    await stopServer(child);
+  }
+}
+
+async function secretsAll() {
+  const databaseUrl = await demoDatabase();
+  const folder = join(stateFolder, 'siege', 'lan');
+  const uploads = join('siege', 'uploads');
+  const key = newKey();
+  let written = '';
+  const hear = (/** @type {string} */ words) => void (written += words);
+  const { child, port, opening } = await startServer({ databaseUrl, lan: { port: 0, folder }, uploads, key, hear });
+  try {
+    const here = new Client(`http://127.0.0.1:${port}`);
+    const places = [folder, join(stateFolder, uploads), ...(cluster ? [join(cluster.data, 'server.log')] : [])];
+    const [lan = ''] = opening?.addresses ?? [];
+    const options = { here, lan, databaseUrl, pid: child.pid ?? 0, key, written: () => written, places };
+    const { planted, asked, faults } = await secrets({ ...options, rounds: part(40), seed });
+    note('secrets', `${planted} secrets planted, looked for in ${asked} answers and all that is written`, faults);
   } finally {
     await stopServer(child);
   }

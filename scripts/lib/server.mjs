@@ -10,8 +10,8 @@ export const sharedKey = () => process.env.KIVRAM_KEY ?? (spareKey ??= newKey())
 
 /**
  * Starts the built server and waits until it listens. The server ends when this process does.
- * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, keyFile?: string, commands?: string, here?: string, lan?: { port: number, folder: string } }} options uploads: where files lie while they are read, in the state folder; demo: whether an
- *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer; here: what a browser of this computer shows to be its owner's
+ * @param {{ databaseUrl: string, port?: number, standinSpeed?: number, uploads?: string, demo?: boolean, key?: string, keyFile?: string, commands?: string, here?: string, lan?: { port: number, folder: string }, hear?: (words: string) => void }} options uploads: where files lie while they are read, in the state folder; demo: whether an
+ *   empty database gets the demo job with its made-up gear and laws; lan: the door to the local network, where it is open, and where its keys lie; commands: the file with the commands of this computer; here: what a browser of this computer shows to be its owner's; hear: gets what it writes on its console
  * @returns {Promise<{ child: import('node:child_process').ChildProcess, port: number, opening?: { addresses: string[], fingerprint: string } }>}
  */
 export function startServer({
@@ -25,6 +25,7 @@ export function startServer({
   lan,
   commands,
   here,
+  hear,
 }) {
   const child = fork(join(projectRoot, 'packages/server/dist/index.js'), [], {
     env: {
@@ -41,10 +42,11 @@ export function startServer({
       ...(commands && { KIVRAM_COMMANDS: commands }),
       ...(uploads && { KIVRAM_UPLOADS: join(stateFolder, uploads) }),
     },
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    stdio: ['ignore', hear ? 'pipe' : 'inherit', hear ? 'pipe' : 'inherit', 'ipc'],
     // Ctrl-C reaches the whole group: this process ends the server in its own order.
     detached: true,
   });
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (piece) => hear?.(String(piece)));
   return new Promise((resolve, reject) => {
     child.once('message', (message) => {
       const where = /** @type {{ port: number, opening?: { addresses: string[], fingerprint: string } }} */ (message);

@@ -245,7 +245,7 @@ function valueFor(schema, schemas, random, ids, depth, name = '') {
 }
 
 /** The same value with something in it that is not as it should be. @param {any} value @param {Random} random @returns {any} */
-function spoil(value, random) {
+export function spoil(value, random) {
   if (typeof value !== 'object' || value === null || random.chance(0.15)) return random.of(nasty);
   const keys = Object.keys(value);
   const copy = Array.isArray(value) ? [...value] : { ...value };

@@ -5,8 +5,9 @@ import { dirname, join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { freePort } from '../lib/cluster.mjs';
 import { copyFolder } from '../lib/databases.mjs';
-import { postgresBin, projectRoot } from '../lib/packages.mjs';
+import { projectRoot } from '../lib/packages.mjs';
 import { startServer, stopServer } from '../lib/server.mjs';
+import { psql } from './database.mjs';
 import { Random } from './random.mjs';
 import { Client } from './server.mjs';
 
@@ -390,14 +391,14 @@ export async function killMigrations({ database, rounds, seed, onRound }) {
   for (let round = 0; round < rounds; round++) {
     const databaseUrl = database(`old_${round}`);
     psql(databaseUrl, old);
-    const before = psql(databaseUrl, rowsOfOld);
+    const [before] = psql(databaseUrl, rowsOfOld);
     const afterMs = random.between(300, 3000);
     const first = startServer({ databaseUrl }).catch(() => undefined);
     await pause(afterMs);
     spawnSync('pkill', ['-KILL', '-P', String(process.pid), '-f', 'dist/index.js']);
     await first;
     const { child, port } = await startServer({ databaseUrl });
-    const after = psql(databaseUrl, rowsOfOld);
+    const [after] = psql(databaseUrl, rowsOfOld);
     const client = new Client(`http://127.0.0.1:${port}`);
     const { links } = await client.begin();
     for (const { id } of links) {
@@ -414,16 +415,3 @@ export async function killMigrations({ database, rounds, seed, onRound }) {
 
 const rowsOfOld = `SELECT (SELECT count(*) FROM link) || ' links, ' || (SELECT count(*) FROM radio) || ' radios, ' || (SELECT count(*) FROM sheet) || ' sheets, ' ||
   (SELECT count(*) FROM reading) || ' readings, ' || (SELECT count(*) FROM aim_mark) || ' taps, ' || (SELECT count(*) FROM throughput_test) || ' tests, ' || (SELECT count(*) FROM event) || ' events'`;
-
-/** @param {string} databaseUrl @param {string | Buffer} sql */
-function psql(databaseUrl, sql) {
-  const url = new URL(databaseUrl);
-  const at = ['-h', url.hostname, '-p', url.port, '-U', url.username, '-d', url.pathname.slice(1)];
-  const run = spawnSync(join(postgresBin() ?? '', 'psql'), ['-qXtA', '-v', 'ON_ERROR_STOP=1', ...at], {
-    input: sql,
-    env: { ...process.env, PGPASSWORD: decodeURIComponent(url.password) },
-    encoding: 'utf8',
-  });
-  if (run.status !== 0) throw new Error(`the old database could not be made: ${run.stderr.slice(0, 300)}`);
-  return run.stdout.trim();
-}

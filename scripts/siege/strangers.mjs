@@ -1,50 +1,13 @@
-import { spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { Agent, request } from 'node:https';
-import { join } from 'node:path';
-import { postgresBin } from '../lib/packages.mjs';
+import { psql } from './database.mjs';
 import { operationsOf, requestFor } from './fuzz.mjs';
+import { Phone } from './phone.mjs';
 import { Random } from './random.mjs';
+import { passphrasesOf } from './secrets.mjs';
 import { idsOf } from './server.mjs';
 
 /** Stands in every name and note of the job that is not the attacker's. */
 const mark = 'zqx';
-
-/** A phone on the network: cookie, token, a line that stays open. */
-class Phone {
-  cookie = '';
-  token = '';
-
-  /** @param {string} address @param {string} authority */
-  constructor(address, authority) {
-    this.address = new URL(address);
-    this.agent = new Agent({ ca: authority, keepAlive: true });
-  }
-
-  /** @param {string} method @param {string} path @param {string} [text] @param {Record<string, string>} [more] @returns {Promise<{ status: number, text: string }>} */
-  ask(method, path, text, more = {}) {
-    const headers = {
-      'content-type': 'application/json',
-      cookie: this.cookie,
-      ...(method !== 'GET' && { origin: this.address.origin, 'kivram-token': this.token }),
-      ...more,
-    };
-    return new Promise((resolve, reject) => {
-      const asking = request(this.address.origin + path, { method, headers, agent: this.agent }, (answer) => {
-        this.cookie = answer.headers['set-cookie']?.[0]?.split(';')[0] ?? this.cookie;
-        const isStream = answer.headers['content-type'] === 'text/event-stream';
-        let said = '';
-        answer.on('data', (chunk) => {
-          said += chunk;
-          if (isStream) answer.destroy();
-        });
-        answer.on('close', () => resolve({ status: answer.statusCode ?? 0, text: said }));
-      });
-      asking.on('error', reject);
-      asking.end(text);
-    });
-  }
-}
 
 /**
  * Somebody leads a job of their own, and tries every route with the identifiers of another job wherever one can stand: in the path, after the question mark, in the body, as the id of a change.
@@ -57,21 +20,15 @@ export async function strangers({ here, lan, databaseUrl, rounds, seed }) {
   // A job like theirs, of which the attacker has all kinds of things.
   const file = (await here.ask(`/api/jobs/${job.id}/export`)).body;
   const ownJob = (await here.ask('/api/jobs/import?copy=yes', file, 'POST')).body.jobId;
-  sql(databaseUrl, marking(job.id));
-  const secrets = await secretsOf(here, theirs.linkId ?? []);
+  psql(databaseUrl, marking(job.id));
+  const secrets = await passphrasesOf(here, theirs.linkId ?? []);
   const before = await contentOf(here, job.id);
 
   const lead = (await here.ask(`/api/jobs/${ownJob}`)).body.crew.find((/** @type {any} */ m) => m.role === 'lead');
   await here.ask('/api/session', { crewMemberId: lead.id }, 'PUT');
-  await here.ask(`/api/jobs/${ownJob}/people`, { name: 'The stranger', role: 'lead' });
-  const { people } = (await here.ask(`/api/jobs/${ownJob}/people`)).body;
-  const memberId = people.find((/** @type {any} */ person) => person.name === 'The stranger').id;
-  const { code } = (await here.ask(`/api/people/${memberId}/invitations`, {})).body;
-  const authority = await (await fetch(`${here.address}/kivram-authority.crt`)).text();
-  const phone = new Phone(lan, authority);
-  phone.token = JSON.parse((await phone.ask('POST', '/api/session/invitation', JSON.stringify({ code }))).text).token;
+  const phone = await Phone.invited(here, lan, ownJob, 'The stranger', 'lead');
 
-  const changeIds = sql(databaseUrl, `SELECT id FROM change WHERE job_id = '${job.id}' OR job_id IS NULL LIMIT 300`);
+  const changeIds = psql(databaseUrl, `SELECT id FROM change WHERE job_id = '${job.id}' OR job_id IS NULL LIMIT 300`);
   const own = ownIds(databaseUrl, ownJob);
   const document = /** @type {any} */ (await (await fetch(`${here.address}/api/openapi.json`)).json());
   // Whoever signs out, or takes away what they attack with, asks nothing after that.
@@ -109,23 +66,7 @@ export async function strangers({ here, lan, databaseUrl, rounds, seed }) {
   // The one at the computer leads their own job again, and finds it as it was.
   await here.begin();
   if ((await contentOf(here, job.id)) !== before) faults.push('their job is not what it was');
-  const dump = spawnSync(join(postgresBin() ?? '', 'pg_dump'), ['--inserts', databaseUrl], {
-    encoding: 'utf8',
-    maxBuffer: 2 ** 30,
-  });
-  const open = secrets.filter((secret) => dump.stdout.includes(secret));
-  if (dump.status !== 0 || open.length) faults.push(`${open.length} secrets stand in the clear in the database`);
-  return { routes: operations.length, sent, secrets: secrets.length, faults };
-}
-
-/** What is kept secret of their radios, as whoever may know it sees it. @param {import('./server.mjs').Client} here @param {string[]} linkIds @returns {Promise<string[]>} */
-async function secretsOf(here, linkIds) {
-  const secrets = [];
-  for (const id of linkIds) {
-    const { near, far } = (await here.ask(`/api/links/${id}/passphrases`, {})).body;
-    secrets.push(near.passphrase, far.passphrase, near.password, far.password);
-  }
-  return [...new Set(secrets.filter(Boolean))];
+  return { routes: operations.length, sent, faults };
 }
 
 /** All of a job but when it was written down. @param {import('./server.mjs').Client} here @param {string} jobId */
@@ -148,7 +89,7 @@ const marking = (jobId) => `
 /** Identifiers of everything in a job, by the name of the parameter that stands for them. @param {string} databaseUrl @param {string} jobId @returns {Record<string, string[]>} */
 function ownIds(databaseUrl, jobId) {
   const of = (/** @type {string} */ table, where = `job_id = '${jobId}'`) =>
-    sql(databaseUrl, `SELECT id FROM ${table} WHERE ${where} LIMIT 20`);
+    psql(databaseUrl, `SELECT id FROM ${table} WHERE ${where} LIMIT 20`);
   const links = `link_id IN (SELECT id FROM link WHERE job_id = '${jobId}')`;
   return {
     jobId: [jobId],
@@ -166,17 +107,4 @@ function ownIds(databaseUrl, jobId) {
     alignmentId: of('alignment', links),
     alternativeId: of('alternative', links),
   };
-}
-
-/** @param {string} databaseUrl @param {string} text @returns {string[]} the first column */
-function sql(databaseUrl, text) {
-  const run = spawnSync(
-    join(postgresBin() ?? '', 'psql'),
-    ['-qXAt', '-v', 'ON_ERROR_STOP=1', databaseUrl, '-c', text],
-    {
-      encoding: 'utf8',
-    },
-  );
-  if (run.status !== 0) throw new Error(run.stderr);
-  return run.stdout.split('\n').filter(Boolean);
 }

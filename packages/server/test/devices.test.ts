@@ -171,6 +171,11 @@ describe('an address that answers JSON', () => {
     page = createServer((request, response) => {
       if (request.url === '/moved') return void response.writeHead(302, { location: 'http://192.0.2.1/' }).end();
       if (request.url === '/text') return void response.end('<html>');
+      if (request.url?.startsWith('/repeats')) {
+        const sent = request.headers.authorization ?? '';
+        const said = `${sent} ${Buffer.from(sent.replace('Basic ', ''), 'base64').toString()}`;
+        return void response.end(request.url === '/repeats' ? said : JSON.stringify({ [said]: said, level: -58 }));
+      }
       if (request.headers.authorization !== `Basic ${Buffer.from('admin:in here').toString('base64')}`)
         return void response.writeHead(401).end();
       response.end(
@@ -206,6 +211,17 @@ describe('an address that answers JSON', () => {
       '/up',
     ]);
     expect(values[1]).toMatchObject({ type: 'text', number: -61 });
+  });
+
+  it('that repeats what it is sent shows no password', async () => {
+    for (const password of ['in here', 'with "two" \\ signs']) {
+      await expect(ask('/repeats', {}, password).ask()).rejects.toThrow('it begins "Basic ••• admin:•••"');
+      const told = await ask('/repeats.json', {}, password).explore();
+      expect(told.values).toMatchObject([{ text: 'Basic ••• admin:•••' }, { number: -58 }]);
+      expect(JSON.stringify(told)).not.toContain(password.slice(0, 4));
+    }
+    // A short one may stand there by chance: what says nothing of it is left as it is.
+    expect((await ask('/repeats.json', {}, '58').explore()).values[1]).toMatchObject({ number: -58 });
   });
 
   it('says what came instead', async () => {

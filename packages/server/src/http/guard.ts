@@ -6,7 +6,7 @@ import { Router, type Request, type RequestHandler, type Response } from 'expres
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { ApiProblem, notFound } from './apiProblem';
 import { isUuid } from './serve';
-import type { Sessions } from './session';
+import { sessionToken, type Sessions } from './session';
 import { isHere, needRole, nobody, whoAsks } from './who';
 
 /** Answered to the computer itself without knowing who asks, these tell about them or do more for some. */
@@ -83,8 +83,8 @@ function readSession({ handler }: Sessions, request: Request, response: Response
 
 /** A change that another site makes a browser send has the cookie, but not what the page knows. */
 function needToken(request: Request): void {
-  const [known, given] = [request.session.token ?? '', request.get(tokenHeader) ?? ''].map((text) => Buffer.from(text));
-  if (known?.length && given?.length === known.length && timingSafeEqual(known, given)) return;
+  const [known, given] = [Buffer.from(sessionToken(request)), Buffer.from(request.get(tokenHeader) ?? '')];
+  if (given.length === known.length && timingSafeEqual(known, given)) return;
   throw new ApiProblem(
     403,
     'Not from the page',

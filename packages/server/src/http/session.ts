@@ -24,8 +24,6 @@ declare module 'express-session' {
     /** ms since 1970 */
     begunAt: number;
     device: string;
-    /** what every change must carry */
-    token: string;
   }
 }
 
@@ -85,7 +83,7 @@ export function sessions(sequelize: Sequelize): Sessions {
 /** Begins a new session for somebody who has just shown who they are: what a browser carried before opens nothing. */
 export async function beginSession(
   request: Request,
-  data: Required<Pick<session.SessionData, 'shownId' | 'personId' | 'by' | 'begunAt' | 'device' | 'token'>>,
+  data: Required<Pick<session.SessionData, 'shownId' | 'personId' | 'by' | 'begunAt' | 'device'>>,
 ): Promise<void> {
   await new Promise<void>((resolve, reject) =>
     request.session.regenerate((error) => (error ? reject(error as Error) : resolve())),
@@ -94,6 +92,9 @@ export async function beginSession(
   request.session.cookie.maxAge = signedInDays * dayMs;
   await keepSession(request);
 }
+
+/** What every change of a session over the network must carry. It is derived, so that it stands nowhere. */
+export const sessionToken = ({ sessionID }: Request): string => vault().digest(`token of ${sessionID}`);
 
 /** Keeps what a session remembers before that is answered: left to itself it is kept afterwards, and nobody is told where it cannot be. */
 export function keepSession({ session }: Request): Promise<void> {

@@ -1,14 +1,14 @@
 import { routes } from '@kivram/contract/routes';
 import type { SessionView } from '@kivram/contract/views/people';
 import bowser from 'bowser';
-import { randomBytes, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { Router, type Request } from 'express';
 import type { Sequelize } from 'sequelize';
 import { CrewMemberRow } from '../database/models/crewMember';
 import { PersonRow } from '../database/models/person';
 import { ApiProblem, notFound } from '../http/apiProblem';
 import { serve } from '../http/serve';
-import { beginSession, keepSession, type Sessions } from '../http/session';
+import { beginSession, keepSession, sessionToken, type Sessions } from '../http/session';
 import { Tries } from '../http/tries';
 import { whoAsks } from '../http/who';
 import { hashPassword, isPassword } from '../secrets/password';
@@ -127,7 +127,6 @@ async function signIn(request: Request, person: PersonRow, by: 'invitation' | 'p
     by,
     begunAt: Date.now(),
     device: deviceOf(request.get('user-agent')),
-    token: randomBytes(32).toString('base64url'),
   });
 }
 
@@ -156,7 +155,7 @@ async function viewSession(request: Request): Promise<SessionView> {
       hasPassword: person.passwordHash !== null,
       mayReset: mayReset(request),
     },
-    token: person ? (request.session.token ?? null) : null,
+    token: person && sessionToken(request),
     members: Object.fromEntries(members),
   };
 }

@@ -76,12 +76,23 @@ export async function httpAnswer(
         asking.destroy();
         fail('answers with more than a megabyte: that is no state of a radio.');
       });
-      response.on('end', () => resolve(Buffer.concat(pieces).toString('utf8')));
+      response.on('end', () => resolve(hushed(Buffer.concat(pieces).toString('utf8'), userName, password)));
       response.on('error', () => fail('broke off its answer.'));
     });
     asking.on('error', (error: NodeJS.ErrnoException) => fail(wordsOf(error)));
     asking.end();
   });
+}
+
+/** From this length on a password stands in a page because that repeats it, not by chance. */
+const leastTold = 6;
+
+/** What a page answers, without the password where the page repeats what it was sent: plain, as JSON has it, and as HTTP carries it (RFC 7617). */
+function hushed(text: string, userName: string | undefined, password = ''): string {
+  if (!userName) return text;
+  const sent = Buffer.from(`${userName}:${password}`).toString('base64');
+  const words = password.length < leastTold ? [sent] : [sent, password, JSON.stringify(password).slice(1, -1)];
+  return words.reduce((rest, word) => rest.replaceAll(word, '•••'), text);
 }
 
 /** A line to a radio whose certificate is the one that was confirmed. @throws DeviceError, among them CertificateError */
