@@ -80,11 +80,13 @@ try {
   for (const [name, attack] of Object.entries(attacks)) {
     if (chosen.length && !chosen.includes(name)) continue;
     say(name);
+    const began = Date.now();
     // One that cannot be made is no reason to leave the others out.
     await attack().catch((/** @type {Error} */ error) => {
       console.error(error);
       note(name, 'the attack itself', [`it ended before it was through: ${error.message}`]);
     });
+    say(`${name} took ${Math.round((Date.now() - began) / 1000)} s`);
   }
 } finally {
   cluster?.remove();
@@ -249,7 +251,7 @@ async function secretsAll() {
     const places = [folder, join(stateFolder, uploads), ...(cluster ? [join(cluster.data, 'server.log')] : [])];
     const [lan = ''] = opening?.addresses ?? [];
     const options = { here, lan, databaseUrl, pid: child.pid ?? 0, key, written: () => written, places };
-    const { planted, asked, faults } = await secrets({ ...options, rounds: part(40), seed });
+    const { planted, asked, faults } = await secrets({ ...options, rounds: part(10), seed });
     note('secrets', `${planted} secrets planted, looked for in ${asked} answers and all that is written`, faults);
   } finally {
     await stopServer(child);

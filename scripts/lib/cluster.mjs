@@ -4,7 +4,7 @@ import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, stat
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { postgresBin } from './packages.mjs';
-import { giveUp } from './say.mjs';
+import { giveUp, say } from './say.mjs';
 
 /** PostgreSQL refuses root, so as root it runs as Debian's user of that name. @returns {{ uid?: number, gid?: number }} */
 function owner() {
@@ -21,6 +21,9 @@ const discreet = [
   '-c log_parameter_max_length=0',
   '-c log_parameter_max_length_on_error=0',
 ];
+
+/** What a killed database has left running ends by itself, after what it does at that moment, which on a slow disk takes a while; so long a start waits for it, ms. */
+const leftMs = 300_000;
 
 /** A port that nobody listens on now. @returns {Promise<number>} */
 export const freePort = () => listenOnce(0);
@@ -69,7 +72,11 @@ export class Cluster {
     if (!existsSync(join(this.data, 'PG_VERSION'))) this.#make();
     this.stop(); // one that a killed start left running holds the folder
     this.#removeStalePid();
+    const log = join(this.data, 'server.log');
+    const until = Date.now() + leftMs;
+    let isWaiting = false;
     for (let attempt = 1; ; attempt++) {
+      const logged = statSync(log, { throwIfNoEntry: false })?.size ?? 0;
       this.port = attempt === 1 && port ? port : await freePort();
       const options = [
         `-p ${this.port}`,
@@ -82,20 +89,18 @@ export class Cluster {
       if (!this.durable) options.push('-c fsync=off', '-c synchronous_commit=off', '-c full_page_writes=off');
       // Tests and attacks start dozens of servers over one cluster.
       if (!this.durable) options.push('-c max_connections=400');
-      const run = this.#run('pg_ctl', [
-        'start',
-        '-w',
-        '-t',
-        '60',
-        '-D',
-        this.data,
-        '-l',
-        join(this.data, 'server.log'),
-        '-o',
-        options.join(' '),
-      ]);
+      const run = this.#run('pg_ctl', ['start', '-w', '-t', '60', '-D', this.data, '-l', log, '-o', options.join(' ')]);
       if (run.status === 0) return;
-      if (attempt === 3) giveUp(`the database does not start; ${join(this.data, 'server.log')} says why`);
+      if (existsSync(log) && readFileSync(log).includes('pre-existing shared memory block', logged)) {
+        if (!isWaiting) say('waiting for what is left running of a database that was killed');
+        isWaiting = true;
+        if (Date.now() < until) {
+          await new Promise((resolve) => setTimeout(resolve, 500));
+          attempt--;
+          continue;
+        }
+      }
+      if (attempt >= 3) giveUp(`the database does not start; ${log} says why`);
     }
   }
 

@@ -2,6 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { gunzipSync } from 'node:zlib';
 import { freePort } from '../lib/cluster.mjs';
 import { copyFolder } from '../lib/databases.mjs';
@@ -28,6 +29,8 @@ export class Program {
   /** @type {import('node:child_process').ChildProcess | undefined} */
   #demo;
   said = '';
+  /** of requests that failed as nobody has thought of: why, once each @type {Set<string>} */
+  unforeseen = new Set();
   port = 0;
 
   /** @param {string} name of the state folder @param {string} [begun] a state folder to begin with a copy of; without one it begins from nothing */
@@ -54,6 +57,11 @@ export class Program {
     });
     this.#demo = demo;
     for (const stream of [demo.stdout, demo.stderr]) stream.on('data', (chunk) => (this.said += chunk));
+    createInterface(demo.stdout).on('line', (line) => {
+      if (!line.includes('"msg":"request failed"')) return;
+      const { type, message } = JSON.parse(line).err;
+      this.unforeseen.add(`${type}: ${message}`);
+    });
     if (!wait) return;
     const until = Date.now() + mostMs;
     while (!this.said.includes('ready at')) {
@@ -337,6 +345,7 @@ export async function killUnderLoad({
     await pause(restMs);
     await work.end();
     const faults = await work.faults();
+    for (const words of program.unforeseen) faults.push(`a request failed of ${words}`);
     const { acknowledged } = work;
     for (const [what, count] of Object.entries(acknowledged))
       if (!count) faults.push(`nothing was acknowledged of ${what}`);

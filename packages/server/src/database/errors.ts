@@ -9,11 +9,15 @@ export function codeOf(error: unknown): string {
 /** Connections that are refused or lost, and a database that is starting or ending (PostgreSQL, appendix A, classes 08 and 57P). */
 const goneCodes = /^(ECONN\w+|EPIPE|08\w{3}|57P0[123])$/;
 
+/** What the driver says of a connection that broke: to the statement under way, and to those after it. */
+const goneWords =
+  /^(Connection terminated|Client (has encountered a connection error|was closed) and is not queryable)/;
+
 /** Whether the database does not answer now; it will again. */
 export function isDatabaseGone(error: unknown): boolean {
   if (error instanceof ConnectionError || goneCodes.test(codeOf(error))) return true;
   const { parent, message } = Object(error) as { parent?: { message?: string }; message?: string };
-  return /^Connection terminated/.test(parent?.message ?? message ?? '');
+  return goneWords.test(parent?.message ?? message ?? '');
 }
 
 /** Two changes in each other's way, or one that waited too long (PostgreSQL, appendix A). */
