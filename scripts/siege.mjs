@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, devices, crafted, damage, pairs, backup, packages
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, known, devices, crafted, damage, pairs, backup, packages
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -19,6 +19,7 @@ import { dependencies } from './siege/dependencies.mjs';
 import { devices } from './siege/devices.mjs';
 import { flood } from './siege/flood.mjs';
 import { fuzz } from './siege/fuzz.mjs';
+import { known } from './siege/known.mjs';
 import { holdLines } from './siege/lines.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
@@ -46,6 +47,7 @@ const attacks = {
   fuzz: fuzzAll,
   strangers: strangersAll,
   secrets: secretsAll,
+  known: knownAll,
   devices: devicesAll,
   crafted,
   damage,
@@ -256,6 +258,11 @@ async function secretsAll() {
   } finally {
     await stopServer(child);
   }
+}
+
+async function knownAll() {
+  const { tried, faults } = await known(await demoDatabase());
+  note('known', `${tried} ways that once led in, or down, lead nowhere`, faults);
 }
 
 async function devicesAll() {

@@ -8,6 +8,7 @@ export class Phone {
   /** @param {string} address @param {string} authority */
   constructor(address, authority) {
     this.address = new URL(address);
+    this.authority = authority;
     this.agent = new Agent({ ca: authority, keepAlive: true });
   }
 
