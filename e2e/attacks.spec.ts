@@ -103,7 +103,7 @@ test('of two servers over one database that start at once, one reads an alignmen
 });
 
 test('the other attacks can be made, each for a moment, and hold', () => {
-  const attacks = ['migrations', 'flood', 'lines', 'secrets', 'devices', 'damage', 'pairs', 'backup'];
+  const attacks = ['migrations', 'flood', 'lines', 'secrets', 'known', 'devices', 'damage', 'pairs', 'backup'];
   const run = spawnSync(
     process.execPath,
     ['scripts/siege.mjs', ...attacks, '--minutes', '0.01', '--seed', String(seed)],

@@ -85,7 +85,8 @@ async function attempt(name, scene) {
 }
 
 /** Six uploads of one person stop on the way: others still bring theirs in, and the six are given up. @param {Scene} scene */
-async function stalls({ here, phone }) {
+async function stalls({ here, lan, job }) {
+  const phone = await Phone.invited(here, lan, job.id, 'Somebody slow', 'installer');
   const stalled = Array.from({ length: 6 }, () => {
     const sending = request(`${phone.address.origin}/api/terrain/uploads?name=slow.asc&epsg=4326`, {
       method: 'POST',
