@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, known, devices, crafted, damage, pairs, backup, packages
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, known, disk, devices, crafted, damage, pairs, backup, packages
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -18,6 +18,7 @@ import { craftedFiles, megabytesOf, mostMegabytes, mostStallMs, send } from './s
 import { dependencies } from './siege/dependencies.mjs';
 import { devices } from './siege/devices.mjs';
 import { flood } from './siege/flood.mjs';
+import { fullDisk } from './siege/disk.mjs';
 import { fuzz } from './siege/fuzz.mjs';
 import { known } from './siege/known.mjs';
 import { holdLines } from './siege/lines.mjs';
@@ -48,6 +49,7 @@ const attacks = {
   strangers: strangersAll,
   secrets: secretsAll,
   known: knownAll,
+  disk,
   devices: devicesAll,
   crafted,
   damage,
@@ -263,6 +265,17 @@ async function secretsAll() {
 async function knownAll() {
   const { tried, faults } = await known(await demoDatabase());
   note('known', `${tried} ways that once led in, or down, lead nowhere`, faults);
+}
+
+async function disk() {
+  const result = await fullDisk();
+  if (!result) return note('disk', 'NOT TRIED: a small disk can be made by root only', []);
+  const { made, refused, faults } = result;
+  note(
+    'disk',
+    `a full disk: ${made} changes acknowledged and there, ${refused} refused for it; it goes on by itself`,
+    faults,
+  );
 }
 
 async function devicesAll() {

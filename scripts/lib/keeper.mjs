@@ -10,7 +10,8 @@ const pause = () => new Promise((resolve) => setTimeout(resolve, lookMs));
 
 /** Starts it, after ending one that a killed start left running, and says where it listens. */
 async function start() {
-  await cluster.start(cluster.port || undefined);
+  const hasRun = cluster.port !== 0;
+  await cluster.start(cluster.port || undefined, { insist: hasRun });
   // Who asked may have gone meanwhile; that is heard as well, and ends this.
   process.send?.({ port: cluster.port }, () => undefined);
 }

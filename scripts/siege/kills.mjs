@@ -47,7 +47,7 @@ export class Program {
 
   /** Starts it, and waits until it says where it is. @param {boolean} [wait] */
   async start(wait = true) {
-    const mostMs = existsSync(this.state) ? backMs : firstStartMs;
+    const mostMs = existsSync(join(this.state, 'demo')) ? backMs : firstStartMs;
     this.port ||= await freePort();
     this.said = '';
     const demo = spawn(process.execPath, ['scripts/start.mjs', '--demo', '--port', String(this.port)], {

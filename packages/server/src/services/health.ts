@@ -15,9 +15,12 @@ export async function healthOf(
   keys: Keys,
 ): Promise<Health> {
   const disk = await diskAt(folder);
-  const trouble = (await answers(sequelize))
-    ? (alignments.trouble ?? disk.trouble)
-    : 'The database does not answer. It is started again by itself; wait some seconds. What you have entered stays here.';
+  // Without room the database may not even start.
+  const trouble =
+    disk.trouble ??
+    ((await answers(sequelize))
+      ? alignments.trouble
+      : 'The database does not answer. It is started again by itself; wait some seconds. What you have entered stays here.');
   return { ready: trouble === null, trouble, warning: disk.warning ?? keys.warning };
 }
 
