@@ -139,7 +139,7 @@ test('the demo starts again with its data, survives a kill, starts over, and lea
     const pid = Number(readFileSync(join(state, 'demo', 'data', 'postmaster.pid'), 'utf8').split('\n')[0]);
     // The keeper sleeps meanwhile, or it may be quicker than the looking.
     const keeper = Number(
-      spawnSync('pgrep', ['-f', `keeper.mjs ${join(state, 'demo')}$`], { encoding: 'utf8' }).stdout,
+      spawnSync('pgrep', ['-f', `keeper.mjs ${join(state, 'demo')} `], { encoding: 'utf8' }).stdout,
     );
     process.kill(keeper, 'SIGSTOP');
     // A part of the database that does not end at once holds its memory, without which no other starts.

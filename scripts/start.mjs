@@ -78,7 +78,9 @@ function ended(child, ask) {
 /** Starts the database under a keeper, and both again when they die. @returns {Promise<void>} when it runs */
 function startDatabase() {
   // A group of its own: Ctrl-C reaches this process only, which ends the others in its order.
-  const child = fork(join(import.meta.dirname, 'lib/keeper.mjs'), [cluster.folder], { detached: true });
+  const child = fork(join(import.meta.dirname, 'lib/keeper.mjs'), [cluster.folder, String(cluster.port)], {
+    detached: true,
+  });
   keeper = child;
   return new Promise((resolve) => {
     child.on('message', (message) => {

@@ -1,10 +1,11 @@
 // Keeps a database running for the process that started this one: starts it, starts it again when it has died, and ends it when that process is gone, however it
-// went. Told the folder of the cluster, it says on which port the database listens, and says it again when that changes.
+// went. Told the folder of the cluster, and the port where the database has run before, it says on which port it listens, and says it again when that changes.
 import { Cluster } from './cluster.mjs';
 import { releaseLock, takeLock } from './lock.mjs';
 
 const lookMs = 500;
 const cluster = new Cluster(process.argv[2] ?? '');
+cluster.port = Number(process.argv[3] ?? 0);
 const lock = `${cluster.folder}.keeper`;
 const pause = () => new Promise((resolve) => setTimeout(resolve, lookMs));
 
