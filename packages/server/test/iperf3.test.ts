@@ -1,6 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
+import { createServer } from 'node:net';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { ApiProblem } from '../src/http/apiProblem';
@@ -8,14 +8,14 @@ import { problemOf } from '../src/http/problem';
 import { readIperf3 } from '../src/formats/iperf3';
 import { startTestServer, type TestServer } from './server';
 
-/** Debian's iperf3 on loopback: the outside this reader is checked against. */
+/** One from below those that Linux hands out, to senders of UDP too, whom nobody can ask for. */
 async function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => resolve(port));
-    });
+  const port = 20_000 + Math.floor(Math.random() * 10_000);
+  const isFree = await new Promise((resolve) => {
+    const probe = createServer().once('error', () => resolve(false));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
   });
+  return isFree ? port : freePort();
 }
 
 /** Whether somebody listens at a port of this computer. To ask there would be the one run that the server waits for; so Linux is asked. */
@@ -24,7 +24,7 @@ const isListening = (port: number): boolean =>
     `0100007F:${port.toString(16).toUpperCase().padStart(4, '0')} 00000000:0000 0A`,
   );
 
-/** What client and server of one run wrote. */
+/** What client and server of one run wrote: Debian's iperf3 on loopback, the outside that this reader is checked against. */
 async function run(
   args: string[],
   { killAfterMs }: { killAfterMs?: number } = {},
