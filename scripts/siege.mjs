@@ -280,7 +280,7 @@ async function disk() {
 
 async function devicesAll() {
   await withServer(async (client, pid) => {
-    const { changed, pages, rate, faults } = await devices(client, pid, { answers: part(5000), seed });
+    const { changed, pages, rate, faults } = await devices(client, pid, { answers: part(1500), seed });
     const told = `${changed} mutated answers of SNMP and ${pages} crafted pages: the server lives; ${rate.toFixed(1)} readings a second of another link`;
     note('devices', told, faults);
   });
