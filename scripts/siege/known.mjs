@@ -161,7 +161,7 @@ async function runs({ here, phone, folder, commands, job, links, profileId }) {
       `/api/links/${id}/level-sources/near/ask`,
       JSON.stringify({ source: { version: -1, ...source } }),
     );
-    await pause(3000);
+    await pause(1500);
     await phone.ask('POST', `/api/alignments/${JSON.parse(begun.text).id}/abandon`, '{}');
   }
   for (const mark of [allowed, evil]) if (existsSync(mark ?? '')) faults.push(`${mark} was made`);
