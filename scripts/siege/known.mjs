@@ -25,6 +25,9 @@ const pause = (/** @type {number} */ ms) => new Promise((resolve) => setTimeout(
 /** Longer than a file may be quiet on its way in, and a machine under load takes to notice, ms. */
 const stalledMs = 40_000;
 
+/** Who signs out sees levels for five seconds more at most; a machine under load takes to notice, ms. */
+const endedMs = 20_000;
+
 /** @type {Record<string, (scene: Scene) => Promise<string[]>>} each says what does not hold */
 const attacks = {
   'a sender who stops on the way': stalls,
@@ -215,17 +218,17 @@ async function viewers({ here, lan, job, links }) {
   });
   // One whose session is ended while they watch.
   const gone = await Phone.invited(here, lan, job.id, 'Soon gone', 'reader');
-  const watching = gone.ask('GET', path).catch(() => undefined);
+  const watching = gone.watch(path);
   await pause(1500);
   for (const line of lines) line.resetAndDestroy();
   await gone.ask('DELETE', '/api/session');
-  await watching;
-  await pause(1500);
+  const pieces = await Promise.race([watching, pause(endedMs)]);
+  const faults = pieces ? [] : [pieces === 0 ? 'nothing came' : 'whose session has ended goes on watching'];
   const stream = (await fetch(here.address + path)).body?.getReader();
   const { done = true } = (await stream?.read()) ?? {};
   await stream?.cancel();
   await here.ask(`/api/alignments/${id}/abandon`, {});
-  return done ? ['who watches afterwards gets nothing'] : [];
+  return done ? [...faults, 'who watches afterwards gets nothing'] : faults;
 }
 
 /** @param {Scene} scene */

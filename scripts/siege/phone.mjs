@@ -27,6 +27,21 @@ export class Phone {
     return phone;
   }
 
+  /** Reads a stream until whoever sends it ends it. @param {string} path @returns {Promise<number>} how many pieces came */
+  watch(path) {
+    return new Promise((resolve, reject) => {
+      const asking = request(this.address.origin + path, { headers: { cookie: this.cookie }, ca: this.authority });
+      asking.once('response', (answer) => {
+        let pieces = 0;
+        answer.on('data', () => pieces++);
+        answer.on('error', () => undefined);
+        answer.once('close', () => resolve(pieces));
+      });
+      asking.once('error', reject);
+      asking.end();
+    });
+  }
+
   /** @param {string} method @param {string} path @param {string} [text] @param {Record<string, string>} [more] @returns {Promise<{ status: number, text: string }>} */
   ask(method, path, text, more = {}) {
     const headers = {

@@ -115,6 +115,9 @@ export async function secrets({ here, lan, databaseUrl, pid, key, written, place
   for (const link of [first, second])
     alignments.push((await here.ask(`/api/links/${link.id}/alignments`, aim)).body.id);
   await pause(2500);
+  // Later on somebody will have ended these alignments, and with them what asks the devices.
+  const started = descendantsOf(pid).flatMap(surroundings);
+  if (!started.some(([what]) => what.includes('device'))) faults.add('no device is asked, so that little is known');
   const ids = { ...(await idsOf(here)), alignmentId: alignments };
   let asked = 0;
   /** @param {string} who @param {string} name @param {string} path @param {string} text */
@@ -180,6 +183,7 @@ export async function secrets({ here, lan, databaseUrl, pid, key, written, place
   const left = [
     ['the console', written()],
     ['the database', dumpOf(databaseUrl)],
+    ...started,
     ...descendantsOf(pid).flatMap(surroundings),
     ...places.flatMap(filesIn),
   ];

@@ -8,7 +8,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { commandAnswer } from '../src/radio/devices/commandAnswer';
-import { httpAnswer } from '../src/radio/devices/httpAnswer';
+import { httpAnswer, hushed } from '../src/radio/devices/httpAnswer';
 import { JsonDevice } from '../src/radio/devices/jsonDevice';
 import { numberIn, toldBy } from '../src/radio/devices/profileValues';
 import { SnmpDevice } from '../src/radio/devices/snmpDevice';
@@ -174,7 +174,9 @@ describe('an address that answers JSON', () => {
       if (request.url?.startsWith('/repeats')) {
         const sent = request.headers.authorization ?? '';
         const said = `${sent} ${Buffer.from(sent.replace('Basic ', ''), 'base64').toString()}`;
-        return void response.end(request.url === '/repeats' ? said : JSON.stringify({ [said]: said, level: -58 }));
+        return void response.end(
+          request.url === '/repeats' ? said : JSON.stringify({ [said]: said, level: -58, rate: 300_000_000 }),
+        );
       }
       if (request.headers.authorization !== `Basic ${Buffer.from('admin:in here').toString('base64')}`)
         return void response.writeHead(401).end();
@@ -191,6 +193,7 @@ describe('an address that answers JSON', () => {
     new JsonDevice(
       () => httpAnswer({ url: `${url}${path}`, userName: 'admin', ownCertificate: false }, password, undefined, true),
       { ...nothing, ...values },
+      hushed({ userName: 'admin' }, password),
     );
 
   it('tells what stands at the paths into its answer, and adds up its chains where it tells no level', async () => {
@@ -214,14 +217,15 @@ describe('an address that answers JSON', () => {
   });
 
   it('that repeats what it is sent shows no password', async () => {
-    for (const password of ['in here', 'with "two" \\ signs']) {
+    for (const password of ['in here', 'with "two" \\ /signs~']) {
       await expect(ask('/repeats', {}, password).ask()).rejects.toThrow('it begins "Basic ••• admin:•••"');
       const told = await ask('/repeats.json', {}, password).explore();
-      expect(told.values).toMatchObject([{ text: 'Basic ••• admin:•••' }, { number: -58 }]);
+      expect(told.values).toMatchObject([{ text: 'Basic ••• admin:•••' }, { number: -58 }, { number: 3e8 }]);
       expect(JSON.stringify(told)).not.toContain(password.slice(0, 4));
     }
-    // A short one may stand there by chance: what says nothing of it is left as it is.
-    expect((await ask('/repeats.json', {}, '58').explore()).values[1]).toMatchObject({ number: -58 });
+    // A short one may stand there by chance, and a simple one in a number: what is read is left as it is.
+    expect((await ask('/repeats.json', {}, '58').explore()).values[1]).toMatchObject({ text: '-58', number: -58 });
+    expect((await ask('/repeats.json', { level: of('/level') }, '000000').ask()).rslDbm).toBe(-58);
   });
 
   it('says what came instead', async () => {

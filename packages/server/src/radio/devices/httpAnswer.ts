@@ -76,7 +76,7 @@ export async function httpAnswer(
         asking.destroy();
         fail('answers with more than a megabyte: that is no state of a radio.');
       });
-      response.on('end', () => resolve(hushed(Buffer.concat(pieces).toString('utf8'), userName, password)));
+      response.on('end', () => resolve(Buffer.concat(pieces).toString('utf8')));
       response.on('error', () => fail('broke off its answer.'));
     });
     asking.on('error', (error: NodeJS.ErrnoException) => fail(wordsOf(error)));
@@ -87,13 +87,15 @@ export async function httpAnswer(
 /** From this length on a password stands in a page because that repeats it, not by chance. */
 const leastTold = 6;
 
-/** What a page answers, without the password where the page repeats what it was sent: plain, as JSON has it, and as HTTP carries it (RFC 7617). */
-function hushed(text: string, userName: string | undefined, password = ''): string {
-  if (!userName) return text;
-  const sent = Buffer.from(`${userName}:${password}`).toString('base64');
-  const words = password.length < leastTold ? [sent] : [sent, password, JSON.stringify(password).slice(1, -1)];
-  return words.reduce((rest, word) => rest.replaceAll(word, '•••'), text);
-}
+/** What is shown of a page, without the password where the page repeats what it was sent: plain, as JSON has it, and as HTTP carries it (RFC 7617). */
+export const hushed =
+  ({ userName }: Pick<HttpAccess, 'userName'>, password = '') =>
+  (text: string): string => {
+    if (!userName) return text;
+    const sent = Buffer.from(`${userName}:${password}`).toString('base64');
+    const words = password.length < leastTold ? [sent] : [sent, password, JSON.stringify(password).slice(1, -1)];
+    return words.reduce((rest, word) => rest.replaceAll(word, '•••'), text);
+  };
 
 /** A line to a radio whose certificate is the one that was confirmed. @throws DeviceError, among them CertificateError */
 function confirmedLine(

@@ -14,43 +14,56 @@ const longestWhere = 500;
 
 /** A radio whose state comes as JSON, from an address or a command. Values are found in it by JSON Pointers (RFC 6901). */
 export class JsonDevice implements LevelDevice {
-  /** @param fetchText one answer, as text; throws DeviceError */
+  /** @param fetchText one answer, as text; throws DeviceError @param shown takes out of what a person sees of it what nobody may see */
   constructor(
     private readonly fetchText: () => Promise<string>,
     private readonly profile: Pick<LevelProfileBody, 'level' | 'chains' | 'noise' | 'txRate' | 'rxRate'>,
+    private readonly shown = (text: string): string => text,
   ) {}
 
   async ask(): Promise<ToldLevel> {
-    const answer = parsed(await this.fetchText());
+    const answer = this.parsed(await this.fetchText());
     return toldBy(this.profile, (where) => at(answer, where));
   }
 
   async explore(): Promise<DeviceAnswer> {
     const begun = performance.now();
-    const answer = parsed(await this.fetchText());
+    const answer = this.parsed(await this.fetchText());
     const tookMs = performance.now() - begun;
     const values: DeviceValue[] = [];
-    collect(answer, '', values);
+    this.collect(answer, '', values);
     return { values: values.slice(0, mostValues), isWhole: values.length <= mostValues, tookMs };
   }
 
   close(): void {
     // Each question stands for itself.
   }
-}
 
-/** @throws DeviceError where it is none, or more than a radio's state */
-function parsed(text: string): unknown {
-  const { depth, values } = sizeOfJson(Buffer.from(text));
-  if (depth > deepest || values > mostInAnswer)
-    throw new DeviceError(
-      `The answer holds ${values} values, ${depth} deep: that is no state of a radio, which has ${mostInAnswer} at most, ${deepest} deep.`,
-    );
-  try {
-    return JSON.parse(text);
-  } catch {
-    const begin = text.trim().slice(0, 60);
-    throw new DeviceError(begin ? `The answer is no JSON; it begins "${begin}".` : 'The answer is empty.');
+  /** @throws DeviceError where it is none, or more than a radio's state */
+  private parsed(text: string): unknown {
+    const { depth, values } = sizeOfJson(Buffer.from(text));
+    if (depth > deepest || values > mostInAnswer)
+      throw new DeviceError(
+        `The answer holds ${values} values, ${depth} deep: that is no state of a radio, which has ${mostInAnswer} at most, ${deepest} deep.`,
+      );
+    try {
+      return JSON.parse(text);
+    } catch {
+      const begin = this.shown(text.trim()).slice(0, 60);
+      throw new DeviceError(begin ? `The answer is no JSON; it begins "${begin}".` : 'The answer is empty.');
+    }
+  }
+
+  private collect(part: unknown, where: string, into: DeviceValue[]): void {
+    if (into.length > mostValues || where.length > longestWhere) return;
+    if (typeof part === 'object' && part !== null) {
+      for (const [key, inner] of Object.entries(part))
+        this.collect(inner, `${where}/${this.shown(key).replaceAll('~', '~0').replaceAll('/', '~1')}`, into);
+      return;
+    }
+    const type = typeof part === 'string' && numberIn(part, 'number') === null ? 'text' : 'number';
+    const text = this.shown(String(part)).slice(0, longestText);
+    into.push({ where, text, number: numberIn(part, type), type });
   }
 }
 
@@ -63,15 +76,4 @@ function at(answer: unknown, where: string): unknown {
   } catch {
     throw new DeviceError(`"${where}" is no path into the answer: write it like /stations/0/signal, or pick it.`);
   }
-}
-
-function collect(part: unknown, where: string, into: DeviceValue[]): void {
-  if (into.length > mostValues || where.length > longestWhere) return;
-  if (typeof part === 'object' && part !== null) {
-    for (const [key, inner] of Object.entries(part))
-      collect(inner, `${where}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`, into);
-    return;
-  }
-  const type = typeof part === 'string' && numberIn(part, 'number') === null ? 'text' : 'number';
-  into.push({ where, text: String(part).slice(0, longestText), number: numberIn(part, type), type });
 }

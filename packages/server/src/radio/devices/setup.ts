@@ -2,7 +2,7 @@ import type { HttpAccess, LevelProfileBody, SnmpAccess } from '@kivram/contract/
 import type { SourceSecrets } from '../../database/models/levelSource';
 import { commandAnswer, type RunCommand } from './commandAnswer';
 import type { LevelDevice } from './device';
-import { httpAnswer } from './httpAnswer';
+import { httpAnswer, hushed } from './httpAnswer';
 import { JsonDevice } from './jsonDevice';
 
 export type DeviceValues = Pick<LevelProfileBody, 'level' | 'chains' | 'noise' | 'txRate' | 'rxRate'>;
@@ -40,6 +40,10 @@ export async function deviceOf(setup: DeviceSetup): Promise<LevelDevice> {
     return new SnmpDevice({ access: setup.access, secrets, outsideAddress, peerMac: setup.peerMac }, values);
   }
   if (setup.way === 'http')
-    return new JsonDevice(() => httpAnswer(setup.access, secrets.password, outsideAddress, setup.isFromHere), values);
+    return new JsonDevice(
+      () => httpAnswer(setup.access, secrets.password, outsideAddress, setup.isFromHere),
+      values,
+      hushed(setup.access, secrets.password),
+    );
   return new JsonDevice(() => commandAnswer(setup.command), values);
 }
