@@ -154,7 +154,7 @@ test('the demo starts again with its data, survives a kill, starts over, and lea
       // One that sleeps for ever would be taken for that of the next run.
       process.kill(keeper, 'SIGCONT');
     }
-    await expect.poll(() => waiting).toContain('waiting for what is left running');
+    await expect.poll(() => waiting).toContain('waiting for what is left of it to end');
     expect(await health()).toBe(503);
     process.kill(part, 'SIGCONT');
     await expect.poll(health).toBe(200);

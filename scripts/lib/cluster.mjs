@@ -115,8 +115,8 @@ export class Cluster {
       if (why !== told)
         say(
           isHeld
-            ? 'waiting for what is left running of a database that was killed'
-            : `the database does not start, and is tried again until it does: ${why}`,
+            ? 'the database was killed; waiting for what is left of it to end'
+            : `the database does not start; trying again until it does: ${why}`,
         );
       told = why;
       await new Promise((resolve) => setTimeout(resolve, Math.min(500 * attempt, longestWaitMs)));

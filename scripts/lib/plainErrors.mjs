@@ -5,7 +5,7 @@ const mends = {
   EACCES: 'it may not be written to. Move the project, or change its owner',
   EPERM: 'it may not be written to. Move the project, or change its owner',
   EROFS: 'it is read-only. Move the project to a disk that can be written to',
-  ENOSPC: 'the disk is full. Make room',
+  ENOSPC: 'the disk is full. Free some space',
   ENOTDIR: 'it is no folder. Remove the file of that name',
 };
 

@@ -83,7 +83,7 @@ export function problemOf(error: unknown): Problem {
     return make(
       507,
       'The disk is full',
-      'The disk of the computer that Kivram runs on is full: nothing was changed. Make room there, then try again. What you have entered stays here.',
+      'The disk of the computer that Kivram runs on is full: nothing was changed. Free some space there, then try again. What you have entered stays here.',
     );
   }
   if (isDatabaseGone(error)) {

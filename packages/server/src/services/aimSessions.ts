@@ -529,7 +529,7 @@ export class AimSessions {
 /** What keeps readings from being kept, in words for whoever aims. */
 function troubleOf(error: unknown): string {
   if (isDiskFull(error))
-    return 'The disk of this computer is full: readings cannot be kept. Make room; reading goes on by itself.';
+    return 'The disk of this computer is full: readings cannot be saved. Free some space: reading goes on by itself.';
   if (isDatabaseGone(error))
     return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
   return 'The readings of this alignment cannot be kept. The log of the server says why.';

@@ -26,13 +26,13 @@ export function diskState(freeBytes: number): DiskState {
   const left = `${Math.floor(freeBytes / 1e6)} MB`;
   if (freeBytes < fullBytes)
     return {
-      trouble: `The disk of the computer that Kivram runs on is full (${left} left): nothing more can be kept. Make room there; it goes on by itself.`,
+      trouble: `The disk of the computer that Kivram runs on is full (${left} left): nothing can be saved. Free some space there: Kivram then goes on by itself.`,
       warning: null,
     };
   if (freeBytes < shortBytes)
     return {
       trouble: null,
-      warning: `The disk of the computer that Kivram runs on is nearly full: ${left} left. Make room there before it is.`,
+      warning: `The disk of the computer that Kivram runs on is nearly full: ${left} left. Free some space there before it fills up.`,
     };
   return { trouble: null, warning: null };
 }

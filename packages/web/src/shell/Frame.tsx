@@ -85,11 +85,16 @@ function Trouble() {
     if (before.current && !trouble) void refresh();
     before.current = trouble;
   }, [trouble]); // oxlint-disable-line react/exhaustive-deps -- only when it comes or goes
-  const said = trouble ?? warning;
-  return (
-    said && (
+  if (trouble)
+    return (
       <p className="trouble" role="alert">
-        {said}
+        {trouble}
+      </p>
+    );
+  return (
+    warning && (
+      <p className="trouble trouble-soon" role="status">
+        {warning}
       </p>
     )
   );
