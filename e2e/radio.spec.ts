@@ -192,6 +192,7 @@ test('a licence and a local rule are noted, and plans go by them', { tag: ['@law
   await page.getByRole('textbox', { name: 'What it is founded on' }).fill('Harbour order 7, since May 2026');
   await page.getByRole('button', { name: 'Save the rule' }).click();
   await expect(page.getByText('Harbour order 7, since May 2026')).toBeVisible();
+  await expect(page.getByText(/Restricts 5725 to 5850 MHz/)).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Links', exact: true }).click();
   // It comes with what the rule makes wrong: what was read before is shown until then, and moves from under a press.

@@ -20,7 +20,6 @@ export const testLaw: readonly RuleSet[] = [
       rule(5470, 5725, 30, true),
       rule(5725, 5850, 36),
       rule(57000, 66000, 55),
-      { ...rule(406, 470, 44), licensed: true },
     ],
   },
   {

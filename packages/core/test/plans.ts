@@ -2,7 +2,31 @@ import type { Air } from '../src/air/air';
 import type { LinkPlan, RadioPlan } from '../src/budget/plan';
 import type { Model } from '../src/gear/model';
 import { lawOf } from '../src/spectrum/ruleSet';
+import type { Licence } from '../src/spectrum/licence';
 import { testLaw } from './law';
+
+/** The day on which plans of tests are looked at. */
+export const testDay = '2026-06-15';
+
+/** A made-up licence for 457.5 and 467.5 MHz. */
+export function licenceOf(changes: Partial<Licence> = {}): Licence {
+  return {
+    number: 'T 1',
+    holder: '',
+    centreMHz: 457.5,
+    returnMHz: 467.5,
+    widthMHz: 0.3,
+    occupiedMHz: null,
+    mostEirpDbm: 44,
+    modulation: null,
+    validFrom: '2026-01-01',
+    validUntil: '2026-12-31',
+    lowPlaceId: null,
+    highPlaceId: null,
+    terms: '',
+    ...changes,
+  };
+}
 
 /** A made-up radio of 20 dBi at 5 GHz; sensitivities of IEEE 802.11-2020 clause 21 at 20 MHz, from memory. */
 export function modelOf(changes: Partial<Model> = {}): Model {
@@ -72,6 +96,7 @@ export function planOf({ air, ...changes }: Partial<Omit<LinkPlan, 'air'>> & { a
     near: endOf(0),
     far: endOf(oneKmDeg, { role: 'station' }),
     law: lawOf(testLaw, 'XT') ?? null,
+    day: testDay,
     ...changes,
   };
 }

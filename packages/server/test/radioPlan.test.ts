@@ -7,7 +7,8 @@ import type { NeedsView } from '@kivram/contract/views/need';
 import { predictAir } from '@kivram/core/budget/airPrediction';
 import { planOf } from '@kivram/core/budget/plan';
 import { sumNeeds } from '@kivram/core/need/sum';
-import { eirpLimitDbm, openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
+import { eirpLimitDbm } from '@kivram/core/spectrum/allowance';
+import { openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
 import type { StepState } from '@kivram/core/verdict/steps';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -44,7 +45,7 @@ describe('the law of a job', () => {
     expect(await limitHere()).toBe(before);
   });
 
-  it('gives way to what the lead notes with a reason, which stays on record when it is taken away', async () => {
+  it('is tightened by what the lead notes with a reason, which stays on record when it is taken away', async () => {
     const rule = {
       lowestMHz: 5725,
       highestMHz: 5850,
@@ -67,9 +68,49 @@ describe('the law of a job', () => {
     expect(gone.body).toEqual({ removed: true });
     expect(radioStep(await server.link('Ice works'))?.state).toBe('holds');
     expect((await lines()).slice(0, 2)).toEqual([
-      'Took the local rule for 5725 to 5850 MHz, 20 dBm EIRP away; it said: Order 7 of the harbour office, since May',
-      'Noted a local rule for 5725 to 5850 MHz, 20 dBm EIRP: Order 7 of the harbour office, since May',
+      'Took the restriction for 5725 to 5850 MHz, 20 dBm EIRP away; it said: Order 7 of the harbour office, since May',
+      'Noted the restriction for 5725 to 5850 MHz, 20 dBm EIRP: Order 7 of the harbour office, since May',
     ]);
+  });
+
+  it('is widened by a permit that the lead notes, until its last day', async () => {
+    const permit = {
+      lowestMHz: 5725,
+      highestMHz: 5850,
+      mostEirpDbm: 40,
+      mostWidthMHz: null,
+      radar: false,
+      reason: 'Permit 12 of the spectrum office',
+      permitUntil: '2999-01-01',
+      permitsOutdoors: true,
+    };
+    const limit = async () => {
+      const view = await server.link('Ice works');
+      return eirpLimitDbm(view.law, view.air, openLink, 25);
+    };
+    expect(await limit()).toBe(36);
+    const { status } = await server.post(`/api/jobs/${server.jobId}/local-rules`, permit);
+    expect([status, await limit()]).toEqual([422, 36]);
+    await server.post(`/api/jobs/${server.jobId}/local-rules`, { ...permit, permitUntil: '2099-12-31' });
+    expect(await limit()).toBe(40);
+    const kept = (await law()).localRules.find((r) => r.reason === permit.reason);
+    await server.put(`/api/local-rules/${kept?.id}`, { ...permit, permitUntil: '2024-01-31', version: kept?.version });
+    expect(await limit()).toBe(36);
+    await server.delete(`/api/local-rules/${kept?.id}?version=${(kept?.version ?? 0) + 1}`);
+    expect((await lines())[0]).toContain('Took the permit until 2024-01-31 for 5725 to 5850 MHz');
+  });
+
+  it('says of a country without rules that nothing is known, whatever is noted there', async () => {
+    const job = (await server.get(`/api/jobs/${server.jobId}`)).body as { job: { version: number; country: string } };
+    const change = (country: string, version: number) =>
+      server.patch(`/api/jobs/${server.jobId}`, { version, country });
+    expect((await change('AQ', job.job.version)).status).toBe(200);
+    expect((await law()).licences.length).toBeGreaterThan(0);
+    expect(radioStep(await server.link('Ice works'))).toMatchObject({
+      state: 'thin',
+      because: expect.stringContaining('the rules of this country are not known here') as string,
+    });
+    await change(job.job.country, job.job.version + 1);
   });
 
   it.each([
@@ -108,8 +149,61 @@ describe('a licence', () => {
     await save({ validUntil: inDays(400), mostEirpDbm: 30 });
     expect(radioStep(await server.link('Pump house'))).toMatchObject({ because: 'EIRP 4.0 dB over the limit' });
     await save({ mostEirpDbm: 37, centreMHz: 456 });
-    expect(radioStep(await server.link('Pump house'))?.because).toContain('no licence for these frequencies');
-    await save({ centreMHz: 457.5 });
+    expect(radioStep(await server.link('Pump house'))?.because).toContain(
+      'is for 456 and 467.5 MHz, not for 457.5 MHz',
+    );
+    await save({ centreMHz: 457.5, validFrom: inDays(10) });
+    expect(radioStep(await server.link('Pump house'))?.because).toContain('the licence TSC 460-0117 begins on');
+    await save({ validFrom: null });
+  });
+
+  it('names swapped ends and gear that occupies more', async () => {
+    const { lowPlaceId, highPlaceId } = await licence();
+    expect((await server.link('Pump house')).near.place.id).toBe(lowPlaceId);
+    await save({ lowPlaceId: highPlaceId, highPlaceId: lowPlaceId });
+    expect(radioStep(await server.link('Pump house'))).toMatchObject({
+      state: 'fails',
+      because: expect.stringContaining('the ends are swapped') as string,
+    });
+    expect((await lines())[0]).toMatch(/place that sends low .+ to Pump house/);
+    await save({ lowPlaceId, highPlaceId, occupiedMHz: 0.016 });
+    expect(radioStep(await server.link('Pump house'))?.because).toContain('and the gear takes 20 kHz');
+    await save({ occupiedMHz: 0.02 });
+    expect((await save({ highPlaceId: lowPlaceId })).body.detail).toContain('One place is named for both ends');
+    expect((await save({ lowPlaceId: randomUUID() })).status).toBe(404);
+    expect((await save({ validFrom: '2099-01-01' })).body.detail).toContain('exchange the days');
+  });
+
+  it('is chosen: another that covers the air changes nothing, nor does one that ended', async () => {
+    const { id, version, ...fields } = await licence();
+    void [id, version];
+    const strong = { ...fields, number: 'TSC OLD', mostEirpDbm: 60, validFrom: '2020-01-01', validUntil: '2021-01-01' };
+    await server.post(`/api/jobs/${server.jobId}/licences`, strong);
+    const before = await server.link('Pump house');
+    expect(before.licence?.number).toBe('TSC 460-0117');
+    expect(radioStep(before)?.state).toBe('holds');
+    const old = (await law()).licences.find((l) => l.number === 'TSC OLD');
+    const choose = async (licenceId: string | null) => {
+      const { link, air } = await server.link('Pump house');
+      return server.patch(`/api/links/${link.id}`, { version: link.version, air: { version: air.version, licenceId } });
+    };
+    expect((await choose(old?.id ?? null)).status).toBe(200);
+    expect(radioStep(await server.link('Pump house'))).toMatchObject({
+      state: 'fails',
+      because: 'not allowed: the licence TSC OLD ended on 1 Jan 2021',
+    });
+    expect((await lines())[0]).toContain('licence TSC 460-0117 to TSC OLD');
+    await server.delete(`/api/licences/${old?.id}?version=${old?.version}`);
+    const without = await server.link('Pump house');
+    expect([without.licence, radioStep(without)?.because]).toEqual([
+      null,
+      expect.stringContaining('not allowed: no licence is chosen for 457.5 MHz'),
+    ]);
+    expect((await choose(randomUUID())).status).toBe(404);
+    const open = await server.link('Ice works');
+    const wrong = { version: open.link.version, air: { version: open.air.version, licenceId: before.licence?.id } };
+    expect((await server.patch(`/api/links/${open.link.id}`, wrong)).body.detail).toContain('Only a licensed pair');
+    expect((await choose(before.licence?.id ?? null)).status).toBe(200);
   });
 
   it('is refused where it cannot be, and known by its number', async () => {
@@ -221,9 +315,20 @@ describe('kept plans', () => {
       document.needs?.map((need) => [document.places.find((p) => p.id === need.placeId)?.name, need.items]);
     expect(names(copy)).toEqual(names(exported));
     // What was written before there were any is read as before.
-    const { alternatives, licences, localRules, needs, ...older } = exported;
+    const unchosen = exported.airs.map(({ licenceId, ...air }) => {
+      void licenceId;
+      return air;
+    });
+    const { alternatives, licences, localRules, needs, ...older } = { ...exported, airs: unchosen };
     void [alternatives, licences, localRules, needs];
     expect((await server.post('/api/jobs/import?copy=yes', older)).status).toBe(200);
+    // Where licences were not chosen, the pair goes by the one that covers it.
+    const again = await server.post('/api/jobs/import?copy=yes', { ...older, licences });
+    const read = (await server.get(`/api/jobs/${(again.body as { jobId: string }).jobId}/export`)).body as JobDocument;
+    expect(read.airs.find((air) => air.kind === 'duplex')?.licenceId).toBe(read.licences?.[0]?.id);
+    const stray = { ...exported, airs: exported.airs.map((air) => ({ ...air, licenceId: randomUUID() })) };
+    const refused = await server.post('/api/jobs/import?copy=yes', stray);
+    expect(JSON.stringify(refused.body)).toContain('is not among the licences of this file');
   });
 });
 

@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { allowanceOf, openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
+import { allowanceOf } from '@kivram/core/spectrum/allowance';
+import { channelCentresMHz, type Channel } from '@kivram/core/spectrum/channel';
+import { openLink, type RuleSet } from '@kivram/core/spectrum/ruleSet';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { LawFileError, readRegulatoryDb } from '../src/formats/law/regulatoryDb';
@@ -18,22 +20,33 @@ interface PythonRule {
   widthKHz: number;
 }
 
+/** Every channel that a radio of these bands could be set to. */
+const channels: Channel[] = (['2.4GHz', '5GHz', '60GHz'] as const).flatMap((band) =>
+  [20, 40, 80, 160, 2160].flatMap((widthMHz) =>
+    channelCentresMHz(band, widthMHz).map((centreMHz) => ({ centreMHz, widthMHz })),
+  ),
+);
+
 /** The same file through Python, by another hand. */
-function byPython(): Record<string, PythonRule[]> {
-  const run = spawnSync('/usr/bin/python3', [join(import.meta.dirname, 'regulatoryDb.py'), path], { encoding: 'utf8' });
+function byPython(): { rules: Record<string, PythonRule[]>; outdoors: Record<string, [number, number][]> } {
+  const run = spawnSync('/usr/bin/python3', [join(import.meta.dirname, 'regulatoryDb.py'), path], {
+    encoding: 'utf8',
+    input: JSON.stringify(channels.map(({ centreMHz, widthMHz }) => [centreMHz, widthMHz])),
+  });
   expect(run.stderr).toBe('');
-  return JSON.parse(run.stdout) as Record<string, PythonRule[]>;
+  return JSON.parse(run.stdout) as ReturnType<typeof byPython>;
 }
+
+const python = byPython();
 
 describe('the wireless regulatory database', () => {
   const read = readRegulatoryDb(bytes);
-  const python = byPython();
 
   it('has every country that Python finds in it, each with its rules', () => {
-    expect(read.map((c) => c.country)).toEqual(Object.keys(python));
+    expect(read.map((c) => c.country)).toEqual(Object.keys(python.rules));
     expect(read.length).toBeGreaterThan(150);
     for (const { country, rules } of read) {
-      const theirs = (python[country] ?? []).filter((rule) => !(rule.flags & 1));
+      const theirs = (python.rules[country] ?? []).filter((rule) => !(rule.flags & 1));
       expect(
         rules.map((r) => [
           r.lowestMHz,
@@ -99,6 +112,66 @@ describe('the wireless regulatory database', () => {
     const other = bytes.slice();
     other[7] = 19;
     expect(() => readRegulatoryDb(other)).toThrow('version 19');
+  });
+});
+
+describe('what is offered outdoors, country by country', () => {
+  const shipped = shippedLaw();
+  const text = ({ centreMHz, widthMHz }: Channel): string => `${centreMHz}/${widthMHz}`;
+  const byKernel = (country: string) => new Set((python.outdoors[country] ?? []).map(([c, w]) => `${c}/${w}`));
+  const offered = (law: RuleSet) =>
+    channels.flatMap((channel) => {
+      const allowance = allowanceOf(law, channel, openLink, 40);
+      return allowance ? [{ channel: text(channel), ...allowance }] : [];
+    });
+
+  it('by the database alone is no more than a radio takes that keeps to it', () => {
+    let left = 0;
+    for (const law of shipped) {
+      const theirs = byKernel(law.country);
+      const ours = offered({ ...law, rules: law.rules.filter((rule) => !rule.layer) }).map((o) => o.channel);
+      expect(
+        ours.filter((channel) => !theirs.has(channel)),
+        law.country,
+      ).toEqual([]);
+      left += theirs.size - ours.length;
+    }
+    // Nor much less: what lies over two pieces that do not join is left out.
+    expect(left).toBeLessThan(0.01 * shipped.length * channels.length);
+  });
+
+  it('with the rules for fixed links is more only in words that name both sources and the memory', () => {
+    let more = 0;
+    for (const law of shipped) {
+      const theirs = byKernel(law.country);
+      for (const { channel, rules, doubts } of offered(law)) {
+        if (theirs.has(channel)) continue;
+        more++;
+        expect(rules, `${law.country} ${channel}`).toMatchObject([{ layer: 'fixedLink', verify: true }]);
+        expect(doubts.join(), `${law.country} ${channel}`).toContain(
+          `(${law.source ?? ''}), and only ${rules[0]?.source ?? ''}`,
+        );
+      }
+    }
+    expect(more).toBeGreaterThan(20);
+  });
+
+  it('says so where the database is silent about roofs: 5180 and 5280 MHz in Japan, 5180 in South Africa', () => {
+    const doubts = (country: string, centreMHz: number, eirpDbm = 20) =>
+      allowanceOf(lawOf(country), { centreMHz, widthMHz: 20 }, openLink, 25, eirpDbm)?.doubts.join();
+    for (const [country, centreMHz] of [
+      ['JP', 5180],
+      ['JP', 5280],
+      ['ZA', 5180],
+    ] as const)
+      expect(doubts(country, centreMHz), country).toContain('says nothing about outdoors');
+    expect(doubts('US', 5180)).toBe('');
+    expect(doubts('US', 2467)).toContain('leave this channel out');
+    // Little power needs none of the rules that are doubtful there.
+    expect(doubts('NO', 5805, 13)).toBe('');
+    expect(doubts('NO', 5805)).toMatch(/road tolls .* EN 302 502/);
+    expect(doubts('NO', 5765)).toBe('');
+    expect(doubts('BR', 5720)).toBeUndefined();
   });
 });
 

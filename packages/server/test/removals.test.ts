@@ -21,13 +21,14 @@ const lastRemoval = async (): Promise<string> =>
 const undo = (id: string) => server.post(`/api/removals/${id}/undo`);
 
 /** Everything of a job but what a removal and its undoing leave on the timeline, and what counts changes. */
-const substance = ({ events: all, exportedAt, network, ...rest }: JobDocument): object => {
+const substance = ({ events: all, exportedAt, network, licences = [], ...rest }: JobDocument): object => {
   void exportedAt;
   const { version, ...site } = network ?? { version: 0 };
   void version;
   return {
     ...rest,
     site,
+    licences: licences.map((licence) => ({ ...licence, version: 0 })),
     events: all
       .filter((e) => !e.detail.removalId && !e.detail.undoneRemovalId)
       .map((e) => e.summary)
@@ -129,6 +130,8 @@ describe('a place that is removed', () => {
     expect(view.goes.at(-1)).toBe('where the feed comes in');
     expect((await server.delete(`${path}?${at}&with=links`)).status).toBe(200);
     expect((await document()).network?.feedPlaceId).toBeNull();
+    // A licence names it no longer, and again when it is back.
+    expect((await document()).licences?.[0]?.lowPlaceId).toBeNull();
     await undo(await lastRemoval());
     expect(substance(await document())).toEqual(substance(before));
   });

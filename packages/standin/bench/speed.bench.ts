@@ -39,6 +39,7 @@ const plan: LinkPlan = {
   far: { ...end, role: 'station', position: { latitudeDeg: 33.43, longitudeDeg: -37.83 } },
   air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
   law: testLaw[0] ?? null,
+  day: '2026-06-15',
 };
 const asked: LinkPlan = {
   ...plan,

@@ -58,6 +58,7 @@ describe('the wave of the stand-in world', () => {
       near: { ...radio, role: 'access', position: { latitudeDeg: 0, longitudeDeg: 0 } },
       far: { ...radio, role: 'station', position: { latitudeDeg: 2 / 110.574, longitudeDeg: 0 } },
       law: testLaw[0] ?? null,
+      day: '2026-06-15',
     };
     const groundM = Array.from({ length: 201 }, () => 0);
     expect(Math.abs(predictLink(plan).far.rslDbm - arrivingDbm(path({ groundM })))).toBeLessThan(0.5);

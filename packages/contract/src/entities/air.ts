@@ -13,5 +13,7 @@ export class Air implements AirPlan {
   @Between(0.00625, 2160, 'MHz') widthMHz!: number;
   @OneOf(protocols) protocol!: AirPlan['protocol'];
   @IsBoolean() errorCorrection!: boolean;
+  /** of a licensed pair: the licence that it is planned by */
+  @IsOptional() @IsUUID() licenceId!: string | null;
   @Count() version!: number;
 }

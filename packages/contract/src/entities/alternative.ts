@@ -24,6 +24,8 @@ export class PlanChoices {
   @Between(0.00625, 2160, 'MHz') widthMHz!: number;
   @OneOf(protocols) protocol!: Protocol;
   @IsBoolean() errorCorrection!: boolean;
+  /** that a licensed pair is planned by; left out by what was kept before licences were chosen */
+  @IsOptional() @IsUUID() licenceId?: string | null;
   @Nested(() => EndChoices) near!: EndChoices;
   @Nested(() => EndChoices) far!: EndChoices;
   @Between(0, 100000, 'Mbit/s') needNearToFarMbps!: number;

@@ -63,6 +63,7 @@ export class SpecFields implements Omit<Model, 'id'> {
   @Between(-100, 40, 'dBm') overloadDbm!: number;
   @Between(0.001, 1e6, 'Mbit/s') ethernetMbps!: number;
   @OneOf(poeKinds) poe!: Model['poe'];
+  @IsOptional() @Between(1, 200, '%') occupiedPercent?: number;
   @IsBoolean() hasPtpOnly!: boolean;
   @IsOptional() @Nested(() => PatternRecord) pattern?: PatternRecord;
   @IsOptional() @NumbersBetween(0.001, 1e6, 'Mbit/s', [0, 8]) otherPortsMbps?: number[];

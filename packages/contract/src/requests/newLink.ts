@@ -54,9 +54,10 @@ export class NewLinkBody {
   @ValidateIf(opensAir) @Between(100, 100000, 'MHz') centreMHz?: number;
   @ValidateIf(opensAir) @Between(0.00625, 2160, 'MHz') widthMHz?: number;
   @ValidateIf(opensAir) @OneOf(protocols) protocol?: Protocol;
-  /** licensed pairs: what the far end sends on, and whether errors are corrected */
+  /** licensed pairs: what the far end sends on, whether errors are corrected, and the licence they are planned by */
   @IsOptional() @Between(100, 100000, 'MHz') returnMHz?: number;
   @IsOptional() @IsBoolean() errorCorrection?: boolean;
+  @IsOptional() @IsUUID() licenceId?: string | null;
   @Between(0, 100000, 'Mbit/s') needNearToFarMbps!: number;
   @Between(0, 100000, 'Mbit/s') needFarToNearMbps!: number;
   @IsOptional() @OneOf(pathKinds) pathKind?: (typeof pathKinds)[number];

@@ -13,6 +13,8 @@ export class AirChange {
   @MayBeLeftOut() @Between(0.00625, 2160, 'MHz') widthMHz?: number;
   @MayBeLeftOut() @OneOf(protocols) protocol?: Protocol;
   @MayBeLeftOut() @IsBoolean() errorCorrection?: boolean;
+  /** null: none */
+  @IsOptional() @IsUUID() licenceId?: string | null;
 }
 
 /** Changes of a radio at its place; they hold for every link of that radio. */

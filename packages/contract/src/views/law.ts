@@ -10,4 +10,6 @@ export interface JobLawView {
   law: RuleSet | null;
   localRules: LocalRule[];
   licences: Licence[];
+  /** today at the server, as in 2026-01-31: what ends, ends by its day */
+  day: string;
 }

@@ -82,8 +82,10 @@ export interface LinkView {
   practice: boolean;
   /** the rules in force in the job's country; null where none are known */
   law: RuleSet | null;
-  /** the licence of a licensed pair, where it is on record */
+  /** that a licensed pair is planned by */
   licence: Licence | null;
+  /** today at the server, as in 2026-01-31: permits and licences are looked at for it */
+  day: string;
   /** those of the job, for a licensed pair to be planned by */
   licences: Licence[];
   /** that and those of countries that the radios are told they stand in */
@@ -122,7 +124,7 @@ export interface LinkView {
 }
 
 /** A link as far as it is predicted from. */
-export type PlannedLink = Pick<LinkView, 'link' | 'air' | 'law' | 'licence' | 'terrain' | 'climate'> &
+export type PlannedLink = Pick<LinkView, 'link' | 'air' | 'law' | 'licence' | 'day' | 'terrain' | 'climate'> &
   Record<End, Pick<LinkEnd, 'place' | 'radio' | 'model'>>;
 
 /** All links of one air, by name: a hub with its stations, a chain. */

@@ -24,6 +24,8 @@ export interface Air {
   protocol: Protocol;
   /** licensed narrowband: spends a part of the rate on range */
   errorCorrection: boolean;
+  /** of a licensed pair: the licence that it is planned by; null or left out: none */
+  licenceId?: string | null;
 }
 
 /** The channel on which a radio of this role sends. */
@@ -33,11 +35,12 @@ export function sendingChannel({ centreMHz, returnMHz, widthMHz }: Air, role: Ai
 
 /** What the law sees in an air. */
 export function useOf({ kind }: Pick<Air, 'kind'>, outdoor: boolean): SpectrumUse {
-  return { licensed: kind === 'duplex', pointToPoint: kind === 'pair' || kind === 'duplex', outdoor };
+  return { pointToPoint: kind === 'pair' || kind === 'duplex', outdoor };
 }
 
 /** Why an air of this kind cannot be, or undefined. */
 export function airProblem(air: Air): string | undefined {
+  if (air.licenceId && air.kind !== 'duplex') return 'Only a licensed pair is planned by a licence: leave it out.';
   if (air.kind === 'duplex') {
     if (air.returnMHz === null) return 'A licensed pair needs two frequencies: say what the far end sends on.';
     const apartMHz = Math.abs(air.returnMHz - air.centreMHz);

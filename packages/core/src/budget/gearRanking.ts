@@ -1,5 +1,6 @@
 import { channelCentresMHz, channelFits, type Channel } from '../spectrum/channel';
-import { allowanceOf } from '../spectrum/ruleSet';
+import type { Allowance } from '../spectrum/allowance';
+import { askLaw } from '../spectrum/lawAnswer';
 import { sendingChannel, useOf, type Air } from '../air/air';
 import { feederLossDb } from '../gear/cable';
 import type { Model, Price } from '../gear/model';
@@ -147,34 +148,46 @@ interface LawfulAir {
   limitDbm: number;
 }
 
+/** Stands for a country of which nothing is known. */
+const anything = { mostEirpDbm: Infinity, radar: false, doubts: [] };
+
 /** The air with each width of a model, narrowest first, on the channel where the law allows it most; a licensed pair has its own. */
 function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
-  const { air, law } = plan;
+  const { air, law, licence, day } = plan;
   const protocol = protocolFor(model, air);
   const use = useOf(air, !plan.shaft);
-  const allowed = (channel: Channel): { mostEirpDbm: number; radar: boolean } | undefined =>
-    law ? allowanceOf(law, channel, use, model.antennaGainDbi) : { mostEirpDbm: Infinity, radar: false };
+  const right = { law, isLicensed: air.kind === 'duplex', licence, day };
+  const allowed = (channel: Channel): Pick<Allowance, 'mostEirpDbm' | 'radar' | 'doubts'> | undefined => {
+    const { allowance, refusal } = askLaw(right, channel, use, model.antennaGainDbi);
+    return allowance ?? (refusal ? undefined : anything);
+  };
   if (air.kind === 'duplex') {
     const { widthMHz } = air;
     const channels = [air.centreMHz, air.returnMHz ?? air.centreMHz].map((centreMHz) => ({ centreMHz, widthMHz }));
     const fits = channels.every((channel) => channelFits(channel, model.lowestMHz, model.highestMHz));
     if (!fits || !model.widthsMHz.includes(widthMHz)) return [];
-    const limits = channels.map((channel) => allowed(channel)?.mostEirpDbm ?? -Infinity);
+    // Gear is chosen before a licence is there, too.
+    const limits = channels.map((channel) => (licence ? (allowed(channel)?.mostEirpDbm ?? -Infinity) : Infinity));
     return [{ air: { ...air, protocol }, limitDbm: Math.min(...limits) }];
   }
   const airs: LawfulAir[] = [];
   for (const widthMHz of [...model.widthsMHz].sort((a, b) => a - b)) {
-    let best: { centreMHz: number; limitDbm: number; usableDbm: number; radar: boolean } | undefined;
+    let best: { centreMHz: number; limitDbm: number; usableDbm: number; radar: boolean; isSure: boolean } | undefined;
     for (const centreMHz of channelCentresMHz(model.band, widthMHz)) {
       const channel = { centreMHz, widthMHz };
       if (!channelFits(channel, model.lowestMHz, model.highestMHz)) continue;
       const allowance = allowed(channel);
       if (!allowance) continue;
-      const { mostEirpDbm: limitDbm, radar } = allowance;
-      // What the power cannot use is no advantage; a channel without radar is.
+      const { mostEirpDbm: limitDbm, radar, doubts } = allowance;
+      const isSure = !doubts.length;
+      // What is to be looked up first comes last. What the power cannot use is no advantage; a channel without radar is.
       const usableDbm = Math.min(limitDbm, model.mostConductedDbm + model.antennaGainDbi);
-      if (!best || usableDbm > best.usableDbm || (usableDbm === best.usableDbm && best.radar && !radar))
-        best = { centreMHz, limitDbm, usableDbm, radar };
+      const isBetter =
+        !best ||
+        (isSure !== best.isSure
+          ? isSure
+          : usableDbm > best.usableDbm || (usableDbm === best.usableDbm && best.radar && !radar));
+      if (isBetter) best = { centreMHz, limitDbm, usableDbm, radar, isSure };
     }
     if (best) airs.push({ air: { ...air, centreMHz: best.centreMHz, widthMHz, protocol }, limitDbm: best.limitDbm });
   }
@@ -182,14 +195,15 @@ function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
 }
 
 /** The air as it is, where a model can join it and the law lets it. */
-function sharedAirFor({ air, law, shaft }: LinkPlan, model: Model): LawfulAir[] {
+function sharedAirFor({ air, law, licence, day, shaft }: LinkPlan, model: Model): LawfulAir[] {
   const fits =
     channelFits(air, model.lowestMHz, model.highestMHz) &&
     model.widthsMHz.includes(air.widthMHz) &&
     model.protocols.includes(air.protocol);
   if (!fits) return [];
-  const limitDbm = law ? allowanceOf(law, air, useOf(air, !shaft), model.antennaGainDbi)?.mostEirpDbm : Infinity;
-  return limitDbm === undefined ? [] : [{ air, limitDbm }];
+  const right = { law, isLicensed: air.kind === 'duplex', licence, day };
+  const { allowance, refusal } = askLaw(right, air, useOf(air, !shaft), model.antennaGainDbi);
+  return refusal ? [] : [{ air, limitDbm: allowance?.mostEirpDbm ?? Infinity }];
 }
 
 /** One model, at the most power that model, law and receivers bear. */

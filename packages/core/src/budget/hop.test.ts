@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { radioKinds } from '../radio/kinds';
 import { narrowbandWidthsMHz } from '../radio/kinds/narrowband';
 import { predictLink, tryPredict } from './prediction';
-import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
+import type { RuleSet } from '../spectrum/ruleSet';
+import { endOf, licenceOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
 const narrow = (widthMHz: number, errorCorrection: boolean) => {
   const model = modelOf({
@@ -109,8 +110,27 @@ describe('a licensed pair', () => {
     expect(coded.near.marginDb).toBeGreaterThan(plain.near.marginDb + 3);
   });
 
-  it('falls under the licensed part of the law only', () => {
-    expect(predictLink(narrow(0.025, false)).near.eirpLimitDbm).toBe(44);
-    expect(predictLink(planOf({ air: { centreMHz: 457.5, widthMHz: 20 } })).near.eirpLimitDbm).toBeUndefined();
+  it('falls under its licence and nothing else, and that opens nothing to others', () => {
+    const plan = narrow(0.025, false);
+    expect(predictLink(plan).near).toMatchObject({
+      eirpLimitDbm: undefined,
+      lawRefusal: 'no licence is chosen for 457.5 MHz, and nobody may send there without one',
+    });
+    expect(predictLink({ ...plan, licence: licenceOf() }).near).toMatchObject({
+      eirpLimitDbm: 44,
+      lawRefusal: undefined,
+    });
+    const restriction = {
+      lowestMHz: 457,
+      highestMHz: 458,
+      mostEirpDbm: 30,
+      radar: false,
+      layer: 'restriction' as const,
+    };
+    const law = { ...(plan.law as RuleSet), rules: [restriction, ...(plan.law?.rules ?? [])] };
+    const both = predictLink({ ...plan, law, licence: licenceOf() });
+    expect([both.near.eirpLimitDbm, both.far.eirpLimitDbm]).toEqual([30, 44]);
+    const open = planOf({ air: { centreMHz: 457.5, widthMHz: 20 }, licence: licenceOf() });
+    expect(predictLink(open).near.eirpLimitDbm).toBeUndefined();
   });
 });

@@ -11,8 +11,10 @@ import { atmosphereAt, gasLoss } from '../propagation/gases';
 import { noiseDbm } from '../propagation/noise';
 import { keepOutDistanceM, publicPowerDensityLimitWPerM2 } from '../propagation/powerDensity';
 import type { Channel } from '../spectrum/channel';
+import { askLaw } from '../spectrum/lawAnswer';
 import { licensedStep, type Licence } from '../spectrum/licence';
-import { allowanceOf, type Allowance, type RuleSet } from '../spectrum/ruleSet';
+import type { Allowance } from '../spectrum/allowance';
+import type { RuleSet } from '../spectrum/ruleSet';
 import { outageOf, type HopWeather, type Outage } from './availability';
 import { Ledger, type LedgerLine, type LedgerTerm } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';
@@ -30,6 +32,8 @@ export interface HopPlan {
   air: Air;
   law: RuleSet | null;
   licence: Licence | null;
+  /** for which licences are looked at, as in 2026-01-31 */
+  day: string;
   /** antenna to antenna */
   rangeM: number;
   /** the receiver seen from the sender, and the sender seen from the receiver */
@@ -50,6 +54,8 @@ export interface HopSent {
   lawKnown: boolean;
   /** undefined where the channel is not allowed in the country for this, or its rules are not known */
   eirpLimitDbm: number | undefined;
+  /** why the channel is not allowed, in words that begin small; undefined where it is, or where nothing is known */
+  lawRefusal: string | undefined;
   /** the rules that the limit comes from */
   allowance: Allowance | undefined;
   /** in front of the sender's antenna, for the general public */
@@ -108,13 +114,16 @@ export function predictHop(hop: HopPlan): HopPrediction {
     return { step, fromDbm, marginDb, below: outageOf(marginDb, weather) };
   });
   const slowest = ladder[0];
-  const allowance = allowanceOf(law, channel, useOf(air, weather !== null), from.model.antennaGainDbi);
+  const use = useOf(air, weather !== null);
+  const right = { law, isLicensed: air.kind === 'duplex', licence: hop.licence, day: hop.day };
+  const { known, allowance, refusal } = askLaw(right, channel, use, from.model.antennaGainDbi, eirpDbm);
   return {
     sent: {
       channel,
       eirpDbm,
-      lawKnown: law !== null,
+      lawKnown: known,
       eirpLimitDbm: allowance?.mostEirpDbm,
+      lawRefusal: refusal,
       allowance,
       keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },

@@ -55,8 +55,10 @@ export interface LinkPlan {
   far: RadioPlan;
   /** the rules in force; null where none are known */
   law: RuleSet | null;
-  /** of a licensed pair, where it is on record */
+  /** that a licensed pair is planned by; left out or null: none */
   licence?: Licence | null;
+  /** on which it is looked at whether licence and permits hold, as in 2026-01-31 */
+  day: string;
   /** what lies between the ends; left out or null: a smooth Earth */
   terrain?: PathTerrain | null;
   /** a vertical path; the positions do not matter then */
@@ -97,6 +99,8 @@ export interface LinkRecord {
   far: EndRecord;
   law: RuleSet | null;
   licence: Licence | null;
+  /** see `LinkPlan` */
+  day: string;
   terrain: PathTerrain | null;
   climate: ClimateChoice;
   /** see `PlanNeed`; left out where the others were not reckoned */
@@ -104,7 +108,18 @@ export interface LinkRecord {
 }
 
 /** The plan that a record holds: the one way from stored rows to a prediction, on the server and on the page. */
-export function planOf({ link, air, near, far, law, licence, terrain, climate, othersLoad = 0 }: LinkRecord): LinkPlan {
+export function planOf({
+  link,
+  air,
+  near,
+  far,
+  law,
+  licence,
+  day,
+  terrain,
+  climate,
+  othersLoad = 0,
+}: LinkRecord): LinkPlan {
   const { pathKind, shaftLeastM, shaftMostM, needNearToFarMbps, needFarToNearMbps } = link;
   return {
     air,
@@ -112,6 +127,7 @@ export function planOf({ link, air, near, far, law, licence, terrain, climate, o
     far: radioPlanOf(far),
     law,
     licence,
+    day,
     terrain,
     climate,
     need: { nearToFarMbps: needNearToFarMbps, farToNearMbps: needFarToNearMbps, othersLoad },

@@ -110,7 +110,7 @@ export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Rec
     const heard = tried[otherEnd(end)].rslDbm - conductedDbm;
     const bounds = {
       model: model.mostConductedDbm,
-      law: lawKnown ? (eirpLimitDbm ?? -Infinity) - (eirpDbm - conductedDbm) : Infinity,
+      law: (eirpLimitDbm ?? (lawKnown ? -Infinity : Infinity)) - (eirpDbm - conductedDbm),
       overload: mostHeardDbm(plan[otherEnd(end)].model) - heard,
       sharer: Infinity,
     };

@@ -226,6 +226,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       air: plan.air,
       law: plan.law,
       licence: plan.licence ?? null,
+      day: plan.day,
       rangeM,
       there: sight(from),
       back: sight(otherEnd(from)),
@@ -237,7 +238,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
   // Written out: spreading four objects takes longer than computing them.
   const at = (end: End): EndPrediction => {
     const { azimuthDeg, tiltDeg } = sight(end);
-    const { channel, eirpDbm, lawKnown, eirpLimitDbm, allowance, keepOutM } = hops[end].sent;
+    const { channel, eirpDbm, lawKnown, eirpLimitDbm, lawRefusal, allowance, keepOutM } = hops[end].sent;
     const received = hops[otherEnd(end)].received;
     const { rslDbm, ledger, noiseDbm, snrDb, marginDb, overloaded, step, fastest, ladder, weather } = received;
     return {
@@ -248,6 +249,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       eirpDbm,
       lawKnown,
       eirpLimitDbm,
+      lawRefusal,
       allowance,
       keepOutM,
       rslDbm,

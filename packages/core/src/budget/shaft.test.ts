@@ -54,7 +54,6 @@ describe('a shaft', () => {
       need: { nearToFar: 1, farToNear: 1 },
       fade: null,
       licence: null,
-      isLicensed: false,
       shared: null,
       findings: [],
       sheetsExist: false,

@@ -31,6 +31,7 @@ const record: BasisRecord = {
   far: end(33.42),
   law: null,
   licence: null,
+  day: '2026-06-15',
   terrain: null,
   climate: { class: null, rainMmPerH: null },
 };

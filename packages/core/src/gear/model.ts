@@ -64,6 +64,8 @@ export interface Model {
   overloadDbm: number;
   ethernetMbps: number;
   poe: PoeKind;
+  /** of licensed narrowband: what its carrier occupies, per cent of the channel spacing (occupied bandwidth, ITU-R SM.328) */
+  occupiedPercent?: number;
   /** whether the radio has an option that admits one station only */
   hasPtpOnly: boolean;
   /** drawn or measured; where there is one the prediction goes by it */

@@ -237,6 +237,8 @@ describe('where the radios are going to stand', () => {
   const plan: SheetPlan = {
     air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
     country: 'XT',
+    licence: null,
+    day: '2026-06-15',
     outdoor: true,
     near: { role: 'access', conductedDbm: 20, cableLossDb: 0, cable: null },
     far: { role: 'station', conductedDbm: 20, cableLossDb: 0, cable: null },
@@ -294,6 +296,26 @@ describe('where the radios are going to stand', () => {
   it('counts the cable before it says that the law is broken: 21 + 16 - 1 = 36 dBm is allowed', () => {
     const cabled = { far: { role: 'station' as const, conductedDbm: 21, cableLossDb: 1, cable: null } };
     expect(at({ conductedDbm: 21 }, {}, cabled)).toEqual([]);
+  });
+
+  it('forbids a channel that the law does: indoors only outdoors, another off the plan, and none of a country that nobody knows', () => {
+    const indoor = { lowestMHz: 5150, highestMHz: 5250, mostEirpDbm: 23, radar: false, indoor: true };
+    const law = testLaw.map((set) => ({ ...set, rules: [...set.rules.filter((r) => r.lowestMHz !== 5150), indoor] }));
+    const on = (centreMHz: number, outdoor: boolean, rules = law) => {
+      const both = { ...pair({ centreMHz }, {}), law: rules };
+      const findings = checkBench(both, site, { ...plan, outdoor, air: { ...plan.air, centreMHz } });
+      return findings.filter((f) => f.severity === 'forbids').map((f) => `${f.cause}: ${f.reason}`);
+    };
+    expect(on(5210, true)).toEqual([
+      'channelOverLaw: Nobody may send here: 5150 to 5250 MHz is for indoors only in Testland.',
+    ]);
+    expect(on(5210, false)).toEqual([]);
+    // Off the plan it is no better.
+    expect(at({}, { centreMHz: 5210 }).map((f) => f.severity)).not.toContain('forbids');
+    expect(checkBench({ ...pair({ centreMHz: 5210 }, {}), law }, site, plan).map((f) => f.cause)).toContain(
+      'channelOverLaw',
+    );
+    expect(on(5210, true, [])).toEqual([]);
   });
 
   it('shows the value at the end that is wrong, and only there', () => {

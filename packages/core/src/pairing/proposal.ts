@@ -3,7 +3,8 @@ import { sendingChannel, type Air, type AirRole } from '../air/air';
 import { ends, otherEnd, type End } from '../budget/plan';
 import type { Model } from '../gear/model';
 import { channelCentresMHz } from '../spectrum/channel';
-import { allowanceOf, openLink, type RuleSet, type SpectrumUse } from '../spectrum/ruleSet';
+import { isForbidden } from '../spectrum/allowance';
+import { openLink, type RuleSet, type SpectrumUse } from '../spectrum/ruleSet';
 import { makePassphrase } from './passphrase';
 import type { Role, Sheet } from './sheet';
 
@@ -114,8 +115,7 @@ export function usableCentresMHz(
     (centreMHz) =>
       centreMHz - widthMHz / 2 >= lowestMHz &&
       centreMHz + widthMHz / 2 <= highestMHz &&
-      (law === null ||
-        [near, far].every((model) => allowanceOf(law, { centreMHz, widthMHz }, use, model.antennaGainDbi))),
+      [near, far].every((model) => !isForbidden(law, { centreMHz, widthMHz }, use, model.antennaGainDbi)),
   );
 }
 

@@ -1,11 +1,15 @@
 import { isWithin, subnetOf, type SiteSubnet } from '../addressing/network';
 import { addressKind, addressValue, isAddress, maskText } from '../addressing/subnet';
 import { sendingChannel, useOf, type Air, type AirRole } from '../air/air';
-import { ends, type End } from '../budget/plan';
+import { ends, otherEnd, type End } from '../budget/plan';
 import { protocolWords } from '../radio/kinds';
 import { feederLossDb, type Feeder } from '../gear/cable';
 import type { Model } from '../gear/model';
-import { eirpLimitDbm, lawOf, type RuleSet } from '../spectrum/ruleSet';
+import { sameDb } from '../spectrum/allowance';
+import { askLaw, type LawAnswer } from '../spectrum/lawAnswer';
+import type { Licence } from '../spectrum/licence';
+import type { Channel } from '../spectrum/channel';
+import { lawOf, type RuleSet } from '../spectrum/ruleSet';
 import type { Finding, Pair } from './pair';
 import { sheetRole } from './proposal';
 import { roleWords, type Sheet } from './sheet';
@@ -21,6 +25,10 @@ export interface Site {
 export interface SheetPlan {
   air: Air;
   country: string;
+  /** that a licensed pair is planned by */
+  licence: Licence | null;
+  /** on which licences are looked at, as in 2026-01-31 */
+  day: string;
   /** not in a shaft */
   outdoor: boolean;
   near: PlannedEnd;
@@ -33,8 +41,10 @@ type PlannedEnd = { role: AirRole; conductedDbm: number } & Feeder;
 interface Standing {
   end: End;
   sheet: Sheet;
+  /** what it radiates by its sheet, and what the law says of the channel; undefined while no channel is set */
+  eirpDbm: number | undefined;
+  answer: LawAnswer | undefined;
   model: Model;
-  law: readonly RuleSet[];
   site: Site;
   plan: SheetPlan;
 }
@@ -140,18 +150,27 @@ const siteCauses: readonly SiteCause[] = [
   },
   {
     // The radios would pair; nobody may let them.
+    cause: 'channelOverLaw',
+    severity: 'forbids',
+    find: ({ sheet, answer }) =>
+      answer?.refusal
+        ? {
+            field: sheet.band === 'licensed' ? 'txMHz' : 'centreMHz',
+            reason: `Nobody may send here: ${answer.refusal}.`,
+            repair: 'Choose a channel that the law, or the licence, allows for this.',
+          }
+        : undefined,
+  },
+  {
     cause: 'powerOverLaw',
     severity: 'forbids',
-    find: ({ sheet, model, law, plan, end }) => {
-      const licensed = sheet.band === 'licensed';
-      const channel = { centreMHz: licensed ? (sheet.txMHz ?? NaN) : sheet.centreMHz, widthMHz: sheet.widthMHz };
-      const use = { ...useOf(plan.air, plan.outdoor), licensed };
-      const limitDbm = eirpLimitDbm(lawOf(law, sheet.country), channel, use, model.antennaGainDbi);
-      const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
-      if (limitDbm === undefined || eirpDbm <= limitDbm + 0.05) return undefined;
+    find: ({ sheet, model, eirpDbm, answer }) => {
+      const limitDbm = answer?.allowance?.mostEirpDbm;
+      if (eirpDbm === undefined || limitDbm === undefined || eirpDbm <= limitDbm + sameDb) return undefined;
+      const whose = model.band === 'licensed' ? 'the licence allows' : `${sheet.country} allows here`;
       return {
         field: 'conductedDbm',
-        reason: `Power and antenna together send ${eirpDbm.toFixed(1)} dBm EIRP, ${(eirpDbm - limitDbm).toFixed(1)} dB more than ${sheet.country} allows here.`,
+        reason: `Power and antenna together send ${eirpDbm.toFixed(1)} dBm EIRP, ${(eirpDbm - limitDbm).toFixed(1)} dB more than ${whose}.`,
         repair: 'Turn the power down. The law of the country, and the licence, come first.',
       };
     },
@@ -226,6 +245,37 @@ const siteCauses: readonly SiteCause[] = [
   },
 ];
 
+/** What a radio sends on by its sheet, a station by the other's; undefined where no frequency or no width is set. */
+function sentOn(sheet: Sheet, other: Sheet): Channel | undefined {
+  const follows = sheet.band !== 'licensed' && sheet.role === 'station';
+  const { centreMHz } = follows ? other : sheet;
+  const channel = {
+    centreMHz: sheet.band === 'licensed' ? sheet.txMHz : centreMHz,
+    widthMHz: follows && sheet.followsWidth ? other.widthMHz : sheet.widthMHz,
+  };
+  return isChannel(channel) ? channel : undefined;
+}
+
+/** What is being typed may be no number yet. */
+function isChannel(channel: { centreMHz: number | null; widthMHz: number | null }): channel is Channel {
+  return Object.values(channel).every((value) => typeof value === 'number' && isFinite(value) && value > 0);
+}
+
+/** What an end radiates by its sheet, and what the law says of it. */
+function lawful(
+  end: End,
+  radios: Record<End, Pick<Pair['near'], 'sheet' | 'model'>>,
+  law: readonly RuleSet[],
+  { air, outdoor, licence, day, ...plan }: SheetPlan,
+): Pick<Standing, 'eirpDbm' | 'answer'> {
+  const { sheet, model } = radios[end];
+  const channel = sentOn(sheet, radios[otherEnd(end)].sheet);
+  if (!channel) return { eirpDbm: undefined, answer: undefined };
+  const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
+  const right = { law: lawOf(law, sheet.country), isLicensed: sheet.band === 'licensed', licence, day };
+  return { eirpDbm, answer: askLaw(right, channel, useOf(air, outdoor), model.antennaGainDbi, eirpDbm) };
+}
+
 function isRouter(address: string, { subnets }: Site): boolean {
   return subnets.some((subnet) => subnet.gateway === address);
 }
@@ -242,7 +292,7 @@ export function checkSite({ near, far, law }: Pair, site: Site, plan: SheetPlan)
   return siteCauses.flatMap(({ cause, severity, find }) => {
     const faults = ends.map((end) => {
       const { sheet, model } = radios[end];
-      return find({ end, sheet, model, law, site, plan });
+      return find({ end, sheet, model, site, plan, ...lawful(end, radios, law, plan) });
     });
     const [first] = faults.filter((fault) => fault !== undefined);
     if (!first) return [];

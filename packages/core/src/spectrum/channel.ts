@@ -36,3 +36,13 @@ export function channelNumber({ centreMHz }: Channel): number {
 export function channelFits({ centreMHz, widthMHz }: Channel, lowestMHz: number, highestMHz: number): boolean {
   return centreMHz - widthMHz / 2 >= lowestMHz && centreMHz + widthMHz / 2 <= highestMHz;
 }
+
+/** The channels of 20 MHz that a wider one is made of (IEEE 802.11-2020 19.3 and 21.3); a channel of another width is one piece. */
+export function channelParts({ centreMHz, widthMHz }: Channel): Channel[] {
+  const partMHz = widthMHz % 20 === 0 && widthMHz <= 160 ? 20 : widthMHz;
+  const lowestMHz = centreMHz - widthMHz / 2;
+  return Array.from({ length: widthMHz / partMHz }, (_, i) => ({
+    centreMHz: lowestMHz + (i + 0.5) * partMHz,
+    widthMHz: partMHz,
+  }));
+}

@@ -1,7 +1,6 @@
-import { licenceRules, type Licence } from './licence';
 import type { RuleSet, SpectrumRule } from './ruleSet';
 
-/** A rule that stands in for the country's in one job. */
+/** What was noted for one job: a restriction, whatever else is allowed, or what an authority permits. */
 export interface LocalRule {
   lowestMHz: number;
   highestMHz: number;
@@ -9,27 +8,49 @@ export interface LocalRule {
   mostWidthMHz: number | null;
   radar: boolean;
   reason: string;
+  /** the last day on which it permits this, as in 2026-01-31; null: it permits nothing, it restricts */
+  permitUntil: string | null;
+  /** whether what it permits may be outdoors */
+  permitsOutdoors: boolean;
 }
 
-/** A country's law with what was noted for one job before it. Where nothing is known of the country, what was noted is all there is. */
+/**
+ * A country's law with what was noted for one job. Where nothing is known of the country that stays so: what was noted is all there is.
+ * @param day as in 2026-01-31; what is permitted until a day before it is permitted no longer
+ */
 export function lawInJob(
   law: RuleSet | null,
   country: string,
   localRules: readonly LocalRule[],
-  licences: readonly Licence[],
+  day: string,
 ): RuleSet | null {
-  if (!localRules.length && !licences.length) return law;
-  const own = localRules.map(({ lowestMHz, highestMHz, mostEirpDbm, mostWidthMHz, radar, reason }): SpectrumRule => ({
+  const own = localRules.filter((rule) => isRunning(rule, day)).map(ruleOf);
+  if (!own.length) return law;
+  return {
+    ...(law ?? { country, name: country, validFrom: '2000-01-01', countryUnknown: true }),
+    rules: [...own, ...(law?.rules ?? [])],
+  };
+}
+
+/** A restriction always holds, a permit until its last day. */
+export function isRunning({ permitUntil }: Pick<LocalRule, 'permitUntil'>, day: string): boolean {
+  return permitUntil === null || permitUntil >= day;
+}
+
+function ruleOf({ reason, permitUntil, permitsOutdoors, mostWidthMHz, ...rule }: LocalRule): SpectrumRule {
+  const { lowestMHz, highestMHz, mostEirpDbm, radar } = rule;
+  return {
     lowestMHz,
     highestMHz,
     mostEirpDbm,
     radar,
     mostWidthMHz: mostWidthMHz ?? undefined,
-    layer: 'local',
-    source: `noted for this job: ${reason}`,
-  }));
-  return {
-    ...(law ?? { country, name: `${country}, as noted for this job`, validFrom: '2000-01-01' }),
-    rules: [...own, ...licences.flatMap(licenceRules), ...(law?.rules ?? [])],
+    ...(permitUntil === null
+      ? { layer: 'restriction', source: `noted for this job: ${reason}` }
+      : {
+          layer: 'permit',
+          indoor: !permitsOutdoors,
+          source: `permitted until ${permitUntil}, noted for this job: ${reason}`,
+        }),
   };
 }

@@ -1,5 +1,6 @@
-import { narrowbandStepNames } from '../radio/kinds/narrowband';
-import type { SpectrumRule } from './ruleSet';
+import { narrowbandStepNames, symbolRateShare } from '../radio/kinds/narrowband';
+import { dateText } from '../units/moment';
+import type { Channel } from './channel';
 
 /** What a licence for a pair of frequencies says. */
 export interface Licence {
@@ -15,13 +16,107 @@ export interface Licence {
   mostEirpDbm: number;
   /** the fastest modulation that it allows; null: any */
   modulation: string | null;
-  /** the last day on which it holds, as in 2026-01-31 */
+  /** the first day on which it holds, as in 2026-01-31; null: not told */
+  validFrom: string | null;
+  /** the last one */
   validUntil: string;
+  /** the places that it is for: the one that sends on the lower frequency, and on the higher; null: not told */
+  lowPlaceId: string | null;
+  highPlaceId: string | null;
   terms: string;
 }
 
 /** Frequencies as they are typed differ by less than this, MHz. */
 const sameMHz = 1e-4;
+const same = (a: number, b: number): boolean => Math.abs(a - b) < sameMHz;
+
+/** Days before its end from which on a licence warns. */
+const licenceWarnsDays = 60;
+
+const dayMs = 86_400_000;
+
+/** How long a licence still holds. @param day as in 2026-01-31 @returns days that are left, the last one among them; 0 and less: it is over */
+export function licenceDaysLeft({ validUntil }: Pick<Licence, 'validUntil'>, day: string): number {
+  return Math.round((Date.parse(validUntil) - Date.parse(day)) / dayMs) + 1;
+}
+
+/** How a licence stands: not begun, over, soon to be renewed, or well. */
+export type LicenceStanding = 'coming' | 'ended' | 'ending' | 'valid';
+
+export function licenceStanding(licence: Pick<Licence, 'validFrom' | 'validUntil'>, day: string): LicenceStanding {
+  if (licence.validFrom !== null && licence.validFrom > day) return 'coming';
+  const daysLeft = licenceDaysLeft(licence, day);
+  if (daysLeft <= 0) return 'ended';
+  return daysLeft <= licenceWarnsDays ? 'ending' : 'valid';
+}
+
+/** Why nobody may send on a channel by a licence on a day, in words that begin small; undefined where one may. */
+export function licenceRefusal(licence: Licence | null | undefined, channel: Channel, day: string): string | undefined {
+  if (!licence) return `no licence is chosen for ${channel.centreMHz} MHz, and nobody may send there without one`;
+  const { number, centreMHz, returnMHz, widthMHz, validFrom, validUntil } = licence;
+  const standing = licenceStanding(licence, day);
+  if (standing === 'ended') return `the licence ${number} ended on ${dateText(validUntil)}`;
+  if (standing === 'coming') return `the licence ${number} begins on ${dateText(validFrom ?? '')}`;
+  if (!same(channel.centreMHz, centreMHz) && !same(channel.centreMHz, returnMHz))
+    return `the licence ${number} is for ${centreMHz} and ${returnMHz} MHz, not for ${channel.centreMHz} MHz`;
+  if (channel.widthMHz > widthMHz + 1e-9)
+    return `the licence ${number} has channels of ${inKHz(widthMHz)}, and this one takes ${inKHz(channel.widthMHz)}`;
+  return undefined;
+}
+
+/** The fastest step that a licence allows; Infinity where it names none. */
+export function licensedStep(licence: Licence | null | undefined): number {
+  const at = licence?.modulation ? narrowbandStepNames.indexOf(licence.modulation) : -1;
+  return at < 0 ? Infinity : at;
+}
+
+/** One end of a licensed pair, as far as its licence is about it. */
+export interface LicensedEnd {
+  place: { id: string; name: string };
+  /** what it sends on */
+  sendsMHz: number;
+  /** what its spec sheet says that it occupies of the spacing; left out: nothing */
+  occupiedPercent: number | undefined;
+}
+
+/** What a licence says against a plan: it must not be so, or nobody can tell. */
+export interface LicenceFault {
+  state: 'fails' | 'thin';
+  words: string;
+}
+
+/** What speaks against two ends by the licence that they are planned by: the wrong end sends high, another place, gear that occupies more than it allows. */
+export function licenceFaults(licence: Licence, ends: readonly LicensedEnd[], widthMHz: number): LicenceFault[] {
+  return [...siteFaults(licence, ends), ...occupiedFaults(licence, ends, widthMHz)];
+}
+
+function siteFaults({ number, lowPlaceId, highPlaceId }: Licence, ends: readonly LicensedEnd[]): LicenceFault[] {
+  const [low, high] = [...ends].sort((a, b) => a.sendsMHz - b.sendsMHz);
+  if (!low || !high) return [];
+  const fails = (words: string): LicenceFault[] => [{ state: 'fails', words }];
+  if (lowPlaceId === high.place.id || highPlaceId === low.place.id)
+    return fails(`the ends are swapped: by the licence ${number} ${low.place.name} sends on the higher frequency`);
+  const isElsewhere = (placeId: string | null, { place }: LicensedEnd): boolean =>
+    placeId !== null && placeId !== place.id;
+  const stranger = isElsewhere(lowPlaceId, low) ? low : isElsewhere(highPlaceId, high) ? high : undefined;
+  return stranger ? fails(`the licence ${number} is for another place than ${stranger.place.name}`) : [];
+}
+
+function occupiedFaults(
+  { number, occupiedMHz }: Licence,
+  ends: readonly LicensedEnd[],
+  widthMHz: number,
+): LicenceFault[] {
+  if (occupiedMHz === null) return [];
+  const allowed = `the licence ${number} allows ${inKHz(occupiedMHz)} to be occupied`;
+  // No carrier is narrower than its symbols are many (Nyquist).
+  const told = ends.map(({ occupiedPercent }) => occupiedPercent && (occupiedPercent / 100) * widthMHz);
+  const most = Math.max(...told.map((occupied) => occupied ?? symbolRateShare * widthMHz));
+  if (most > occupiedMHz + 1e-9) return [{ state: 'fails', words: `${allowed}, and the gear takes ${inKHz(most)}` }];
+  if (told.includes(undefined))
+    return [{ state: 'thin', words: `${allowed}; what the gear takes does not stand in its spec sheet` }];
+  return [];
+}
 
 /** What a licence sees in an air. */
 interface LicensedAir {
@@ -31,56 +126,37 @@ interface LicensedAir {
   widthMHz: number;
 }
 
-/** The licence that covers an air's two frequencies, whichever end sends which. */
-export function licenceFor<L extends Licence>(air: LicensedAir, licences: readonly L[]): L | undefined {
-  if (air.kind !== 'duplex' || air.returnMHz === null) return undefined;
-  const same = (a: number, b: number): boolean => Math.abs(a - b) < sameMHz;
-  const { centreMHz, returnMHz, widthMHz } = air;
-  const fitting = licences.filter(
-    (l) =>
-      widthMHz <= l.widthMHz + 1e-9 &&
-      ((same(l.centreMHz, centreMHz) && same(l.returnMHz, returnMHz)) ||
-        (same(l.centreMHz, returnMHz) && same(l.returnMHz, centreMHz))),
+/** The licence among some that covers both frequencies of an air, whichever end sends which; of several the one that holds longest. */
+export function coveringLicence<L extends Licence>(air: LicensedAir, licences: readonly L[]): L | undefined {
+  const { kind, centreMHz, returnMHz, widthMHz } = air;
+  if (kind !== 'duplex' || returnMHz === null) return undefined;
+  return licences
+    .filter((l) => widthMHz <= l.widthMHz + 1e-9 && isSamePair(l, { centreMHz, returnMHz }))
+    .sort((a, b) => b.validUntil.localeCompare(a.validUntil))[0];
+}
+
+/** Licences for the same frequencies whose days overlap, in words: of two that hold at once nobody knows which one counts. */
+export function licenceOverlaps(licences: readonly Licence[]): string[] {
+  return licences.flatMap((a, i) =>
+    licences
+      .slice(i + 1)
+      .filter((b) => isSamePair(a, b) && (a.validFrom ?? '') <= b.validUntil && (b.validFrom ?? '') <= a.validUntil)
+      .map(
+        (b) =>
+          `${a.number} and ${b.number} are for the same frequencies, and their days overlap: correct the first or the last day, and look which one each plan has chosen.`,
+      ),
   );
-  // Of an old one and its successor the one that holds longer.
-  return fitting.sort((a, b) => b.validUntil.localeCompare(a.validUntil))[0];
 }
 
-/** A licence in the form of rules: its two frequencies, before all that the country says. */
-export function licenceRules(licence: Licence): SpectrumRule[] {
-  const { number, validUntil, widthMHz, mostEirpDbm, centreMHz, returnMHz } = licence;
-  return [centreMHz, returnMHz].map((at) => ({
-    lowestMHz: at - widthMHz / 2 - sameMHz,
-    highestMHz: at + widthMHz / 2 + sameMHz,
-    mostEirpDbm,
-    radar: false,
-    licensed: true,
-    mostWidthMHz: widthMHz,
-    layer: 'local' as const,
-    source: `licence ${number}, valid until ${validUntil}`,
-  }));
+type FrequencyPair = Pick<Licence, 'centreMHz' | 'returnMHz'>;
+
+function isSamePair(a: FrequencyPair, b: FrequencyPair): boolean {
+  return (
+    (same(a.centreMHz, b.centreMHz) && same(a.returnMHz, b.returnMHz)) ||
+    (same(a.centreMHz, b.returnMHz) && same(a.returnMHz, b.centreMHz))
+  );
 }
 
-/** Days before its end from which on a licence warns. */
-const licenceWarnsDays = 60;
-
-const dayMs = 86_400_000;
-
-/** How long a licence still holds. @param today as in 2026-01-31 @returns days that are left, the last one among them; 0 and less: it is over */
-export function licenceDaysLeft({ validUntil }: Pick<Licence, 'validUntil'>, today: string): number {
-  return Math.round((Date.parse(validUntil) - Date.parse(today)) / dayMs) + 1;
-}
-
-/** How a licence stands: over, soon to be renewed, or well. */
-export type LicenceStanding = 'ended' | 'ending' | 'valid';
-
-export function licenceStanding(daysLeft: number): LicenceStanding {
-  if (daysLeft <= 0) return 'ended';
-  return daysLeft <= licenceWarnsDays ? 'ending' : 'valid';
-}
-
-/** The fastest step that a licence allows; Infinity where it names none. */
-export function licensedStep(licence: Licence | null | undefined): number {
-  const at = licence?.modulation ? narrowbandStepNames.indexOf(licence.modulation) : -1;
-  return at < 0 ? Infinity : at;
+function inKHz(mhz: number): string {
+  return `${Number((1000 * mhz).toFixed(3))} kHz`;
 }

@@ -1,4 +1,4 @@
-import type { Channel } from './channel';
+import { channelFits, channelParts, type Channel } from './channel';
 
 /** What a country allows in one piece of spectrum. */
 export interface SpectrumRule {
@@ -7,8 +7,6 @@ export interface SpectrumRule {
   mostEirpDbm: number;
   /** a radio must leave the channel when it sees radar (DFS) */
   radar: boolean;
-  /** only with a licence, which names the frequencies */
-  licensed?: boolean;
   /** the widest channel; left out where pieces join: then a channel may be as wide as they are together */
   mostWidthMHz?: number;
   /** a channel lies in this piece alone; left out: it may lie over neighbours that join, too */
@@ -25,10 +23,15 @@ export interface SpectrumRule {
   mostDbmPerMHz?: number;
   /** where weather radars are, for which radios listen ten times as long before they send */
   weatherRadarMHz?: readonly [lowestMHz: number, highestMHz: number];
+  /** a part in which it may not hold, and why, in words */
+  leftOut?: { lowestMHz: number; highestMHz: number; reason: string };
   /** with antennas of at least this gain only */
   leastGainDbi?: number;
-  /** above the database: rules for fixed links, and what was noted for one job, which stands in for all others */
-  layer?: 'fixedLink' | 'local';
+  /**
+   * above the database: rules for links between fixed points, which it does not know; what an authority permits in one job; and what restricts a job, whatever else
+   * is allowed
+   */
+  layer?: 'fixedLink' | 'permit' | 'restriction';
   /** where it stands */
   source?: string;
   /** from memory: to be looked up before anybody builds by it */
@@ -44,26 +47,19 @@ export interface RuleSet {
   rules: SpectrumRule[];
   /** where they come from, in words */
   source?: string;
+  /** what the country allows is not known: here are a job's own notes and nothing else */
+  countryUnknown?: boolean;
 }
 
 /** What a channel is wanted for. */
 export interface SpectrumUse {
-  /** on a licence, which names the frequencies */
-  licensed: boolean;
   /** between two fixed points, and no others */
   pointToPoint: boolean;
   outdoor: boolean;
 }
 
 /** A usual link: no licence, two fixed points, in the open. */
-export const openLink: SpectrumUse = { licensed: false, pointToPoint: true, outdoor: true };
-
-/** What the law allows on a channel, and by which of its rules. */
-export interface Allowance {
-  mostEirpDbm: number;
-  radar: boolean;
-  rules: readonly SpectrumRule[];
-}
+export const openLink: SpectrumUse = { pointToPoint: true, outdoor: true };
 
 /** Said wherever a limit is shown. */
 export const lawCaution = 'Local law and the licence come first: Kivram’s rules may be old, or wrong.';
@@ -73,99 +69,20 @@ export function lawOf(law: readonly RuleSet[], country: string): RuleSet | undef
   return law.find((set) => set.country === country);
 }
 
-/** The rules that a radio's country has for a channel, whatever it is used for; empty where some part of it is not covered, and the radio will not use it. Neighbouring pieces may join. */
-export function rulesFor(law: RuleSet | null | undefined, channel: Channel, licensed = false): SpectrumRule[] {
-  return covering(
-    (law?.rules ?? []).filter((r) => (r.licensed ?? false) === licensed),
-    channel,
-  );
+/** Whether it is known what a country allows; what a job notes by itself says nothing of all the rest. */
+export function isKnown(law: RuleSet | null | undefined): law is RuleSet {
+  return !!law && !law.countryUnknown;
 }
 
 /**
- * What the law allows with an antenna on a channel: of all rules, and all rows of pieces that join, under which it falls the one that allows most. What was noted
- * for the job alone stands in for all others.
- * @returns undefined where the channel is not allowed, or the law is not known
+ * The rules by which a radio that keeps to its country's may use a channel, whatever it is used for; empty where it will not: some part of the channel lies in no rule, or over the
+ * boundary of two, or in a rule for narrower channels.
  */
-export function allowanceOf(
-  law: RuleSet | null | undefined,
-  channel: Channel,
-  use: SpectrumUse,
-  gainDbi: number,
-): Allowance | undefined {
-  const low = channel.centreMHz - channel.widthMHz / 2;
-  const high = channel.centreMHz + channel.widthMHz / 2;
-  const joining: SpectrumRule[] = [];
-  let best: Allowance | undefined;
-  let local = false;
-  for (const rule of law?.rules ?? []) {
-    if (rule.highestMHz <= low || rule.lowestMHz >= high || !serves(rule, use, gainDbi)) continue;
-    if (!rule.alone && !rule.layer) joining.push(rule);
-    else if (rule.lowestMHz <= low && rule.highestMHz >= high && channel.widthMHz <= (rule.mostWidthMHz ?? Infinity)) {
-      if (rule.layer === 'local' && !local) [best, local] = [undefined, true];
-      if (local && rule.layer !== 'local') continue;
-      best = better(best, [rule], channel.widthMHz, gainDbi);
-    }
-  }
-  const row = local ? [] : covering(joining, channel);
-  return row.length ? better(best, row, channel.widthMHz, gainDbi) : best;
-}
-
-/** Of two allowances the one with the higher limit; where they are the same, the one that leaves radar in peace. */
-function better(
-  known: Allowance | undefined,
-  rules: readonly SpectrumRule[],
-  widthMHz: number,
-  gainDbi: number,
-): Allowance {
-  const mostEirpDbm = Math.min(...rules.map((rule) => limitDbm(rule, widthMHz, gainDbi)));
-  const radar = rules.some((rule) => rule.radar);
-  const isBetter =
-    !known || mostEirpDbm > known.mostEirpDbm || (mostEirpDbm === known.mostEirpDbm && known.radar && !radar);
-  return isBetter ? { mostEirpDbm, radar, rules } : known;
-}
-
-function serves(rule: SpectrumRule, use: SpectrumUse, gainDbi: number): boolean {
-  if ((rule.licensed ?? false) !== use.licensed || rule.joinOnly) return false;
-  if (rule.indoor && use.outdoor) return false;
-  if (rule.pointToPoint && !use.pointToPoint) return false;
-  return gainDbi >= (rule.leastGainDbi ?? -Infinity);
-}
-
-/** The EIRP that one rule allows a channel of a width with an antenna. */
-function limitDbm({ mostEirpDbm, eirpByGain, mostDbmPerMHz }: SpectrumRule, widthMHz: number, gainDbi: number): number {
-  let limit = mostEirpDbm;
-  if (eirpByGain) limit = Math.min(limit, onLine(eirpByGain, gainDbi));
-  if (mostDbmPerMHz !== undefined) limit = Math.min(limit, mostDbmPerMHz + 10 * Math.log10(widthMHz));
-  return limit;
-}
-
-function onLine(points: readonly (readonly [number, number])[], x: number): number {
-  const right = points.findIndex(([px]) => px >= x);
-  const [x1, y1] = points[right < 0 ? points.length - 1 : right] as readonly [number, number];
-  if (right <= 0) return y1;
-  const [x0, y0] = points[right - 1] as readonly [number, number];
-  return y0 + ((y1 - y0) * (x - x0)) / (x1 - x0);
-}
-
-/** Rules that cover a channel from edge to edge, or none. */
-function covering(rules: readonly SpectrumRule[], { centreMHz, widthMHz }: Channel): SpectrumRule[] {
-  const [low, high] = [centreMHz - widthMHz / 2, centreMHz + widthMHz / 2];
-  const touched = rules
-    .filter((r) => r.lowestMHz < high && r.highestMHz > low)
-    .sort((a, b) => a.lowestMHz - b.lowestMHz);
-  let coveredTo = low;
-  for (const r of touched) if (r.lowestMHz <= coveredTo) coveredTo = Math.max(coveredTo, r.highestMHz);
-  return coveredTo >= high ? touched : [];
-}
-
-/** The EIRP limit on a channel, or undefined where it is not allowed. */
-export function eirpLimitDbm(
-  law: RuleSet | null | undefined,
-  channel: Channel,
-  use: SpectrumUse,
-  gainDbi: number,
-): number | undefined {
-  return allowanceOf(law, channel, use, gainDbi)?.mostEirpDbm;
+export function rulesFor(law: RuleSet | null | undefined, channel: Channel): SpectrumRule[] {
+  return covering(
+    (law?.rules ?? []).filter((rule) => rule.layer !== 'restriction'),
+    channel,
+  );
 }
 
 /** Whether a country's radios must look out for radar on a channel, whatever it is used for. */
@@ -182,4 +99,31 @@ export function radarListenMin(law: RuleSet | null | undefined, { centreMHz, wid
   const among = ({ weatherRadarMHz }: SpectrumRule): boolean =>
     !!weatherRadarMHz && low < weatherRadarMHz[1] && high > weatherRadarMHz[0];
   return law?.rules.some(among) ? 10 : 1;
+}
+
+/**
+ * The rules among some that carry a channel, or none: each part of it must lie within one of them. So do radios that go by the wireless regulatory database (net/wireless/reg.c of the Linux
+ * kernel, `reg_does_bw_fit`; from memory): a wide channel may reach from one rule into the next, the 20 MHz channels that it is made of may not.
+ */
+export function covering(rules: readonly SpectrumRule[], channel: Channel): SpectrumRule[] {
+  const able = rules.filter(
+    (rule) =>
+      overlaps(rule, channel) &&
+      (!rule.alone || contains(rule, channel)) &&
+      channel.widthMHz <= (rule.mostWidthMHz ?? Infinity),
+  );
+  return channelParts(channel).every((part) => able.some((rule) => contains(rule, part))) ? able : [];
+}
+
+/** Whether a channel reaches into what a rule is about. */
+export function overlaps(
+  { lowestMHz, highestMHz }: Pick<SpectrumRule, 'lowestMHz' | 'highestMHz'>,
+  { centreMHz, widthMHz }: Channel,
+): boolean {
+  return lowestMHz < centreMHz + widthMHz / 2 && highestMHz > centreMHz - widthMHz / 2;
+}
+
+/** Whether a channel lies wholly in what a rule is about. */
+export function contains({ lowestMHz, highestMHz }: SpectrumRule, channel: Channel): boolean {
+  return channelFits(channel, lowestMHz, highestMHz);
 }

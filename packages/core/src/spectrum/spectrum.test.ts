@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { channelCentresMHz, channelFits, channelNumber } from './channel';
+import { channelCentresMHz, channelFits, channelNumber, channelParts } from './channel';
+import { allowanceOf, eirpLimitDbm, isForbidden } from './allowance';
+import { lawInJob, type LocalRule } from './jobLaw';
+import { lawRefusal } from './refusal';
 import {
-  allowanceOf,
-  eirpLimitDbm,
+  isKnown,
   lawOf,
   needsRadarWatch,
   openLink,
@@ -64,7 +66,6 @@ describe('rules', () => {
     expect(rulesFor(xt, channel)).toHaveLength(2);
     expect(limitOf(xt, 5250, 160)).toBe(23);
     expect(needsRadarWatch(xt, channel)).toBe(true);
-    expect(limitOf(xt, 5690, 80)).toBe(30);
   });
 
   it('let radios listen ten minutes where weather radars are, one elsewhere (ETSI EN 301 893 V2.1.1 table D.1)', () => {
@@ -88,12 +89,6 @@ describe('rules', () => {
     expect(limitOf(xt, 5360, 40)).toBeUndefined();
     expect(limitOf(xt, 5845, 20)).toBeUndefined();
     expect(limitOf(lawOf(testLaw, 'QQ'), 5500, 20)).toBeUndefined();
-  });
-
-  it('keep licensed spectrum apart: a licence for it does not open it to others, nor the other way round', () => {
-    expect(limitOf(xt, 457.5, 0.025)).toBeUndefined();
-    expect(limitOf(xt, 457.5, 0.025, { licensed: true })).toBe(44);
-    expect(limitOf(xt, 5775, 80, { licensed: true })).toBeUndefined();
   });
 });
 
@@ -130,11 +125,6 @@ describe('what a channel is wanted for', () => {
     expect(allowanceOf(same, { centreMHz: 5180, widthMHz: 20 }, openLink, 20)?.radar).toBe(false);
   });
 
-  it('a rule that was noted for one job stands in for all others, also where it allows less', () => {
-    const local = lawWith({ mostEirpDbm: 30 }, { alone: true, mostEirpDbm: 36 }, { layer: 'local', mostEirpDbm: 17 });
-    expect(limitOf(local, 5180, 20)).toBe(17);
-  });
-
   it('the antenna counts where the rule says so, and a narrow channel where it limits the density', () => {
     const dish = lawWith({
       mostEirpDbm: 82,
@@ -153,5 +143,134 @@ describe('what a channel is wanted for', () => {
     const sharp = lawWith({ leastGainDbi: 30, mostEirpDbm: 55 });
     expect(limitOf(sharp, 5180, 20, {}, 29)).toBeUndefined();
     expect(limitOf(sharp, 5180, 20, {}, 30)).toBe(55);
+  });
+});
+
+const day = '2026-06-15';
+const noted = (changes: Partial<LocalRule>): LocalRule => ({
+  lowestMHz: 5150,
+  highestMHz: 5350,
+  mostEirpDbm: 17,
+  mostWidthMHz: null,
+  radar: false,
+  reason: 'Order 7 of the harbour office',
+  permitUntil: null,
+  permitsOutdoors: false,
+  ...changes,
+});
+const inJob = (law: RuleSet | null, ...rules: Partial<LocalRule>[]): RuleSet | undefined =>
+  lawInJob(law, 'XT', rules.map(noted), day) ?? undefined;
+const why = (law: RuleSet | undefined, centreMHz: number, widthMHz: number, use: Partial<SpectrumUse> = {}): string => {
+  const [channel, wanted] = [
+    { centreMHz, widthMHz },
+    { ...openLink, ...use },
+  ];
+  return isForbidden(law, channel, wanted, 20) ? lawRefusal(law, channel, wanted, 20) : 'allowed';
+};
+
+describe('what is noted for a job', () => {
+  it('restricts, and lifts nothing: neither indoors only nor radar', () => {
+    const country = lawWith({ indoor: true, radar: true, mostEirpDbm: 23 });
+    const law = inJob(country, { mostEirpDbm: 36 });
+    expect(limitOf(law, 5180, 20)).toBeUndefined();
+    expect(why(law, 5180, 20)).toBe('5150 to 5350 MHz is for indoors only in Testland');
+    expect(allowanceOf(law, { centreMHz: 5180, widthMHz: 20 }, { ...openLink, outdoor: false }, 20)).toMatchObject({
+      mostEirpDbm: 23,
+      radar: true,
+    });
+  });
+
+  it('restricts a channel that only reaches into it, by its limit, its width and its radar', () => {
+    const piece = { lowestMHz: 5190, highestMHz: 5200 };
+    expect(limitOf(inJob(lawWith({}), piece), 5180, 20)).toBe(20);
+    expect(limitOf(inJob(lawWith({}), piece), 5190, 40)).toBe(17);
+    const radar = inJob(lawWith({}), { ...piece, radar: true });
+    expect(allowanceOf(radar, { centreMHz: 5190, widthMHz: 40 }, openLink, 20)?.radar).toBe(true);
+    const narrow = inJob(lawWith({}), { ...piece, mostWidthMHz: 20 });
+    expect(limitOf(narrow, 5200, 20)).toBe(17);
+    expect(why(narrow, 5190, 40)).toBe(
+      '5190 MHz, 40 MHz wide: at most 20 MHz, noted for this job: Order 7 of the harbour office',
+    );
+  });
+
+  it('permits what the country does not, as it says and until its last day, and where all of the channel lies in it', () => {
+    const country = lawWith({ indoor: true, mostEirpDbm: 23 });
+    const permit = { permitUntil: day, permitsOutdoors: true, mostEirpDbm: 30 };
+    expect(limitOf(inJob(country, permit), 5180, 20)).toBe(30);
+    expect(limitOf(inJob(country, { ...permit, permitsOutdoors: false }), 5180, 20)).toBeUndefined();
+    expect(limitOf(inJob(country, { ...permit, permitUntil: '2026-06-14' }), 5180, 20)).toBeUndefined();
+    expect(limitOf(inJob(country, { ...permit, highestMHz: 5185 }), 5180, 20)).toBeUndefined();
+    expect(limitOf(inJob(country, { ...permit, mostWidthMHz: 20 }), 5190, 40)).toBeUndefined();
+  });
+
+  it('a restriction holds against a permit, and an ended permit takes nothing from a running one', () => {
+    const country = lawWith({ indoor: true });
+    const permit = { permitUntil: '2027-01-01', permitsOutdoors: true, mostEirpDbm: 30 };
+    const ended = { ...permit, permitUntil: '2026-01-01', mostEirpDbm: 36 };
+    expect(limitOf(inJob(country, ended, permit), 5180, 20)).toBe(30);
+    expect(limitOf(inJob(country, permit, { mostEirpDbm: 12, lowestMHz: 5185 }), 5180, 20)).toBe(12);
+  });
+
+  it('leaves a country unknown of which nothing is known', () => {
+    const law = inJob(null, { lowestMHz: 5150, highestMHz: 5250, mostWidthMHz: 40 });
+    expect(isKnown(law)).toBe(false);
+    expect([limitOf(law, 5580, 20), why(law, 5580, 20)]).toEqual([undefined, 'allowed']);
+    expect(limitOf(law, 5180, 20)).toBe(17);
+    expect(why(law, 5210, 80)).toContain('at most 40 MHz');
+    const permit = inJob(null, { permitUntil: day, permitsOutdoors: true, mostEirpDbm: 30 });
+    expect([isKnown(permit), limitOf(permit, 5180, 20)]).toEqual([false, 30]);
+  });
+});
+
+describe('where the law is silent', () => {
+  const doubtsOf = (law: RuleSet | undefined, centreMHz: number, use: Partial<SpectrumUse> = {}) =>
+    allowanceOf(law, { centreMHz, widthMHz: 20 }, { ...openLink, ...use }, 20)?.doubts;
+
+  it('about outdoors from 5150 to 5350 MHz, nobody reads it as permission (ITU RR 5.446A, Resolution 229; from memory)', () => {
+    const law = lawWith({}, { lowestMHz: 5470, highestMHz: 5725 });
+    expect(doubtsOf(law, 5180)).toEqual([expect.stringContaining('the database says nothing about outdoors here')]);
+    expect(doubtsOf(law, 5180, { outdoor: false })).toEqual([]);
+    expect(doubtsOf(law, 5500)).toEqual([]);
+    // Whoever says it is believed, though it is less.
+    const said = lawWith({}, { layer: 'fixedLink', mostEirpDbm: 10, source: 'a rule' });
+    expect([doubtsOf(said, 5180), limitOf(said, 5180, 20)]).toEqual([[], 10]);
+  });
+
+  it('what only a rule for fixed links opens is doubtful, with both sources', () => {
+    const row = { lowestMHz: 2402, highestMHz: 2472 };
+    const law = {
+      ...lawWith(row, { lowestMHz: 2400, highestMHz: 2483.5, layer: 'fixedLink', source: '47 CFR 15.247' }),
+      source: 'the database',
+    };
+    expect(doubtsOf(law, 2437)).toEqual([]);
+    expect(doubtsOf(law, 2472)?.[0]).toMatch(
+      /leave this channel out \(the database\), and only 47 CFR 15.247 opens it/,
+    );
+    // A piece for indoors says nothing of a roof.
+    const indoors = lawWith({ ...row, indoor: true }, { ...row, layer: 'fixedLink', source: '47 CFR 15.247' });
+    expect(doubtsOf(indoors, 2437)).toHaveLength(1);
+  });
+});
+
+describe('an edge between two rules', () => {
+  const joined = lawWith({ lowestMHz: 5470, highestMHz: 5725 }, { lowestMHz: 5725, highestMHz: 5850 });
+
+  it('is crossed by no 20 MHz channel, nor by a wide one with such a channel in it (net/wireless/reg.c)', () => {
+    expect(channelParts({ centreMHz: 5690, widthMHz: 80 }).map((p) => p.centreMHz)).toEqual([5660, 5680, 5700, 5720]);
+    expect(channelParts({ centreMHz: 58320, widthMHz: 2160 })).toHaveLength(1);
+    expect(why(joined, 5720, 20)).toContain('lies over an edge of the rules of Testland');
+    expect(why(joined, 5690, 80)).toContain('lies over an edge');
+    const even = lawWith({ lowestMHz: 5150, highestMHz: 5250 }, { lowestMHz: 5250, highestMHz: 5350 });
+    expect(limitOf(even, 5250, 160, { outdoor: false })).toBe(20);
+    expect(rulesFor(joined, { centreMHz: 5720, widthMHz: 20 })).toEqual([]);
+  });
+
+  it('and what is wider than a rule, in a gap, or for others is said in words', () => {
+    const alone = lawWith({ alone: true, mostWidthMHz: 40 });
+    expect(why(alone, 5210, 80)).toBe('Testland allows channels of at most 40 MHz here, and this one is 80 MHz wide');
+    expect(why(alone, 5500, 20)).toBe('no rule of Testland allows 5500 MHz, 20 MHz wide');
+    expect(why(lawWith({ joinOnly: true }), 5180, 20)).toContain('not for an access point');
+    expect(why(lawWith({ pointToPoint: true }), 5180, 20, { pointToPoint: false })).toContain('not for a hub');
+    expect(why(lawWith({ leastGainDbi: 30 }), 5180, 20)).toContain('antennas of at least 30 dBi');
   });
 });

@@ -6,7 +6,8 @@ import { changedSince, type ProvenStep } from '../evidence/changes';
 import { evidenceWords, type Evidence } from '../evidence/evidence';
 import type { Finding } from '../pairing/pair';
 import { judgePath } from '../path/words';
-import { licenceStanding } from '../spectrum/licence';
+import { sameDb } from '../spectrum/allowance';
+import type { LicenceFault, LicenceStanding } from '../spectrum/licence';
 import { dateText } from '../units/moment';
 import { directions, judgeThroughput, type Direction, type MeasuredRate } from './throughputVerdict';
 import type { State } from './verdict';
@@ -24,9 +25,8 @@ export interface LinkFacts {
   need: Record<Direction, number>;
   /** by how much both levels may fade until less crosses than is needed, while the others on the air take theirs; and how much of it is asked for */
   fade: { needDb: number; wantedDb: number } | null;
-  /** of a licensed pair: its licence with the days that it still holds; null where none is on record */
-  licence: { number: string; validUntil: string; daysLeft: number } | null;
-  isLicensed: boolean;
+  /** that a licensed pair is planned by: how it stands today, and what it says against the plan; null where none is */
+  licence: { number: string; validUntil: string; standing: LicenceStanding; faults: LicenceFault[] } | null;
   /** what the air leaves for each direction while everything else on it carries what it needs; null where that is not known */
   shared: SharedRates | null;
   findings: Finding[];
@@ -114,17 +114,24 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   return { state, because: brief };
 }
 
-function judgeRadio(facts: LinkFacts): Judgement {
-  const { prediction, need, shared, fade, licence, isLicensed } = facts;
+/** What the plan of a link comes to, for judging it alone. */
+export type RadioFacts = Pick<LinkFacts, 'prediction' | 'need' | 'shared' | 'fade' | 'licence'>;
+
+/** Judges the step Radio: whether the plan is lawful, and carries what is needed with enough to spare. */
+export function judgeRadio({
+  prediction,
+  need,
+  shared,
+  fade,
+  licence,
+}: RadioFacts): Pick<StepState, 'state' | 'because'> {
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
-  const standing = licence && licenceStanding(licence.daysLeft);
-  if (licence && standing === 'ended')
-    return { state: 'fails', because: `the licence ${licence.number} ended on ${dateText(licence.validUntil)}` };
+  const against = licence?.faults.find((fault) => fault.state === 'fails');
+  if (against) return { state: 'fails', because: against.words };
   for (const end of [near, far]) {
-    if (end.lawKnown && end.eirpLimitDbm === undefined)
-      return { state: 'fails', because: 'channel not allowed in this country for this use' };
-    if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + 0.05) {
+    if (end.lawRefusal) return { state: 'fails', because: `not allowed: ${end.lawRefusal}` };
+    if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + sameDb) {
       return { state: 'fails', because: `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit` };
     }
     if (end.overloaded) return { state: 'fails', because: 'receiver overloaded: turn the power down' };
@@ -143,19 +150,21 @@ function judgeRadio(facts: LinkFacts): Judgement {
       because: `the need fails after a fade of ${fade.needDb.toFixed(1)} dB, ${fade.wantedDb} dB are asked for`,
     };
   const margin = `margin ${marginDb.toFixed(0)} dB`;
-  if (licence && standing === 'ending')
+  if (licence?.standing === 'ending')
     return {
       state: 'thin',
       because: `${margin}; the licence ${licence.number} ends on ${dateText(licence.validUntil)}`,
     };
-  if (isLicensed && !licence)
-    return { state: 'thin', because: `${margin}; no licence for these frequencies is on record` };
+  const [unclear] = licence?.faults ?? [];
+  if (unclear) return { state: 'thin', because: `${margin}; ${unclear.words}` };
   // Nobody looked whether channel and power are allowed: that is no plan to build by.
   if (!near.lawKnown)
     return {
       state: 'thin',
       because: `${margin}; the rules of this country are not known here: look up channel and power`,
     };
+  const [doubt] = [near, far].flatMap((end) => end.allowance?.doubts ?? []);
+  if (doubt) return { state: 'thin', because: `${margin}; ${doubt}` };
   return { state: 'holds', because: margin };
 }
 

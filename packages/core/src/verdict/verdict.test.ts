@@ -213,7 +213,6 @@ const facts: LinkFacts = {
   need: { nearToFar: 10, farToNear: 10 },
   fade: null,
   licence: null,
-  isLicensed: false,
   shared: null,
   findings: [],
   sheetsExist: false,

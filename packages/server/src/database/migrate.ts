@@ -18,6 +18,8 @@ import * as alternatives from './migrations/0014-alternatives';
 import * as needs from './migrations/0015-needs';
 import * as cables from './migrations/0016-cables';
 import * as siege from './migrations/0017-siege';
+import * as permits from './migrations/0018-permits';
+import * as chosenLicences from './migrations/0019-chosen-licences';
 
 const migrations = [
   { name: '0001-first', ...withContext(first) },
@@ -37,6 +39,8 @@ const migrations = [
   { name: '0015-needs', ...withContext(needs) },
   { name: '0016-cables', ...withContext(cables) },
   { name: '0017-siege', ...withContext(siege) },
+  { name: '0018-permits', ...withContext(permits) },
+  { name: '0019-chosen-licences', ...withContext(chosenLicences) },
 ];
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */

@@ -239,6 +239,7 @@ export const gear: Model[] = [
     streams: 1,
     protocols: ['802.11'],
     widthsMHz: [...narrowbandWidthsMHz],
+    occupiedPercent: 80,
     leastConductedDbm: 20,
     mostConductedDbm: 37,
     antennaGainDbi: 9,

@@ -20,7 +20,6 @@ export const law: RuleSet[] = [
     validFrom: '2026-01-01',
     source,
     rules: [
-      { ...rule(440, 470, 47), licensed: true },
       rule(2400, 2483.5, 20),
       rule(5150, 5250, 23),
       rule(5250, 5350, 23, true),

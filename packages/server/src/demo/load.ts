@@ -96,8 +96,17 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
       placeId: placeIds.get(key as PlaceKey) ?? '',
     })),
   );
-  const validUntil = new Date(Date.now() + scenario.licenceDays * 86_400_000).toISOString().slice(0, 10);
-  await LicenceRow.bulkCreate(scenario.licences.map((licence) => ({ ...licence, validUntil, jobId: job.id })));
+  const inDays = (days: number): string => new Date(Date.now() + days * 86_400_000).toISOString().slice(0, 10);
+  const licences = await LicenceRow.bulkCreate(
+    scenario.licences.map(({ lowAt, highAt, ...licence }) => ({
+      ...licence,
+      validFrom: inDays(-scenario.licencesBeganDays),
+      validUntil: inDays(scenario.licenceDays),
+      lowPlaceId: placeIds.get(lowAt),
+      highPlaceId: placeIds.get(highAt),
+      jobId: job.id,
+    })),
+  );
   await ObstacleRow.bulkCreate(scenario.obstacles.map((obstacle) => ({ ...obstacle, jobId: job.id })));
 
   const worlds = new StandinWorlds();
@@ -105,7 +114,8 @@ export async function loadDemo(sequelize: Sequelize): Promise<boolean> {
   const radios = new Map<string, string>();
   const linkIds: string[] = [];
   for (const [index, link] of scenario.links.entries()) {
-    const linkId = await planLink(sequelize, job.id, link, placeIds, radios, by());
+    const licenceId = link.air.kind === 'duplex' ? licences[0]?.id : undefined;
+    const linkId = await planLink(sequelize, job.id, link, licenceId, placeIds, radios, by());
     await StandinWorldRow.create({ linkId, setup: { ...worldSetup(link, index) } });
     linkIds.push(linkId);
   }
@@ -127,6 +137,7 @@ async function planLink(
   sequelize: Sequelize,
   jobId: string,
   link: DemoLink,
+  licenceId: string | undefined,
   placeIds: ReadonlyMap<PlaceKey, string>,
   radios: Map<string, string>,
   author: Author,
@@ -158,6 +169,7 @@ async function planLink(
         returnMHz: air.returnMHz,
         widthMHz: air.widthMHz,
         errorCorrection: air.errorCorrection,
+        licenceId,
         protocol: air.protocol ?? '802.11',
         needNearToFarMbps: need.nearToFarMbps,
         needFarToNearMbps: need.farToNearMbps,

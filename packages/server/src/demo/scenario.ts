@@ -71,7 +71,10 @@ export const landmarks = {
 export type PlaceKey = keyof typeof places;
 
 /** What the made-up authority has licensed to the co-operative. */
-export const licences: Omit<Licence, 'validUntil'>[] = [
+export const licences: (Omit<Licence, 'validFrom' | 'validUntil' | 'lowPlaceId' | 'highPlaceId'> & {
+  lowAt: PlaceKey;
+  highAt: PlaceKey;
+})[] = [
   {
     number: 'TSC 460-0117',
     holder: 'Harbour co-operative of the Tessary Isles',
@@ -81,9 +84,14 @@ export const licences: Omit<Licence, 'validUntil'>[] = [
     occupiedMHz: 0.02,
     mostEirpDbm: 37,
     modulation: '16-QAM',
+    lowAt: 'ferry',
+    highAt: 'pump',
     terms: 'Telemetry of the pumps only. Antennas at most 20 m over the ground. Made up, like the isles.',
   },
 ];
+
+/** Days since the licences began. */
+export const licencesBeganDays = 313;
 
 /** Days that the licences still hold when the demo is loaded: under 60, so that what Kivram says then is seen. */
 export const licenceDays = 52;

@@ -209,8 +209,9 @@ const keyedLines = `
           SELECT s.country FROM sheet s JOIN radio r ON r.id = s.radio_id WHERE r.job_id = j.id)),
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
       (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file),
-      (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM local_rule WHERE job_id = j.id),
-      -- a licence ends by itself
+      -- a permit and a licence end by themselves
+      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), CASE WHEN count(permit_until) > 0 THEN to_char(now(), 'YYYY-MM-DD') END)
+        FROM local_rule WHERE job_id = j.id),
       (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), to_char(now(), 'YYYY-MM-DD')) FROM licence WHERE job_id = j.id HAVING count(*) > 0),
       (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id))) AS stamp
     FROM job j WHERE j.id = :jobId

@@ -1,15 +1,15 @@
+import type { Air } from '@kivram/contract/entities/air';
 import type { Licence } from '@kivram/contract/entities/law';
 import type { Link } from '@kivram/contract/entities/link';
 import type { Obstacle } from '@kivram/contract/entities/obstacle';
 import type { Place } from '@kivram/contract/entities/place';
 import type { LinkEnd, LinkTerrain } from '@kivram/contract/views/link';
-import type { Air as AirPlan } from '@kivram/core/air/air';
 import { planOf } from '@kivram/core/budget/plan';
 import { tryPredict, type LinkPrediction } from '@kivram/core/budget/prediction';
 import type { ClimateChoice } from '@kivram/core/propagation/climate';
 import { lawInJob } from '@kivram/core/spectrum/jobLaw';
-import { licenceFor } from '@kivram/core/spectrum/licence';
 import { lawOf, type RuleSet } from '@kivram/core/spectrum/ruleSet';
+import { localDay } from '@kivram/core/units/moment';
 import { setImmediate } from 'node:timers/promises';
 import { Op, QueryTypes, type Sequelize } from 'sequelize';
 import { AirRow } from '../database/models/air';
@@ -34,12 +34,14 @@ export const linksATurn = 10;
 export interface LinkRecord {
   job: JobRow;
   link: Link;
-  air: AirPlan & { id: string; version: number };
+  air: Air;
   near: LinkEnd;
   far: LinkEnd;
   law: RuleSet | null;
-  /** of a licensed pair, where it is on record */
+  /** that a licensed pair is planned by */
   licence: Licence | null;
+  /** today, as in 2026-01-31 */
+  day: string;
   /** those of the job that a licensed pair can be planned by */
   licences: readonly Licence[];
   /** that and those of the countries that radios are told they stand in */
@@ -88,7 +90,8 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
     terrainShelf.files(),
     lawInForce(countries),
   ]);
-  const law = lawInJob(lawOf(national, job.country) ?? null, job.country, noted.localRules, noted.licences);
+  const day = localDay(new Date());
+  const law = lawInJob(lawOf(national, job.country) ?? null, job.country, noted.localRules, day);
   const laws = [...(law ? [law] : []), ...national.filter((set) => set.country !== job.country)];
   const air = new Map(airs.map((a) => [a.id, viewAir(a)]));
   const radio = new Map(radios.map((r) => [r.id, r]));
@@ -120,8 +123,9 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
       near,
       far,
       law,
-      licence: licenceFor(airOfLink, noted.licences) ?? null,
+      licence: noted.licences.find((l) => l.id === airOfLink.licenceId) ?? null,
       licences: noted.licences,
+      day,
       laws,
       site,
       climate: { class: job.climateClass ?? null, rainMmPerH: job.rainMmPerH ?? null },

@@ -9,8 +9,7 @@ import type { Evidence, EvidenceKind } from '@kivram/core/evidence/evidence';
 import { checkBench } from '@kivram/core/pairing/check';
 import type { Finding, PairingEnd } from '@kivram/core/pairing/pair';
 import type { Sheet } from '@kivram/core/pairing/sheet';
-import { licenceDaysLeft } from '@kivram/core/spectrum/licence';
-import { localDay } from '@kivram/core/units/moment';
+import { licenceFacts } from '@kivram/core/budget/licenceFacts';
 import { nextWork } from '@kivram/core/verdict/next';
 import { judgeSteps, type LinkFacts, type ProofTest, type SharedRates } from '@kivram/core/verdict/steps';
 import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
@@ -73,8 +72,7 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
     ...predictionOf(record),
     need: needOf(record),
     fade: fadeOf(record, onAir),
-    licence: record.licence && { ...record.licence, daysLeft: licenceDaysLeft(record.licence, localDay(new Date())) },
-    isLicensed: record.air.kind === 'duplex',
+    licence: licenceFacts(record),
     shared: sharedOf(record, onAir),
     findings: findingsOf(record),
     sheetsExist: !!near.sheet && !!far.sheet,
@@ -152,7 +150,7 @@ export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): Shar
   };
 }
 
-export function findingsOf({ link, near, far, laws, site, air, job }: LinkRecord): Finding[] {
+export function findingsOf({ link, near, far, laws, site, air, job, licence, day }: LinkRecord): Finding[] {
   if (!near.sheet || !far.sheet) return [];
   const end = ({ model, radio, otherStations }: LinkRecord['near'], sheet: Sheet): PairingEnd => ({
     sheet,
@@ -163,7 +161,15 @@ export function findingsOf({ link, near, far, laws, site, air, job }: LinkRecord
   return checkBench(
     { near: end(near, near.sheet.sheet), far: end(far, far.sheet.sheet), law: laws },
     siteFor(site, [near.radio.id, far.radio.id]),
-    { air, country: job.country, outdoor: link.pathKind !== 'shaft', near: near.radio, far: far.radio },
+    {
+      air,
+      country: job.country,
+      licence,
+      day,
+      outdoor: link.pathKind !== 'shaft',
+      near: near.radio,
+      far: far.radio,
+    },
   );
 }
 

@@ -37,6 +37,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     practice: job.practice,
     law,
     licence: record.licence,
+    day: record.day,
     licences: air.kind === 'duplex' ? [...record.licences] : [],
     laws: [...laws],
     near: withoutSecrets(near),
@@ -65,11 +66,12 @@ export async function viewAir(linkId: string): Promise<LinksOnAirView> {
   const { onAir } = await loadWithSharers(linkId);
   const end = ({ place, radio, model }: LinkEnd): PlannedLink['near'] => ({ place, radio, model });
   return {
-    links: onAir.map(({ link, air, law, licence, terrain, climate, near, far }) => ({
+    links: onAir.map(({ link, air, law, licence, day, terrain, climate, near, far }) => ({
       link,
       air,
       law,
       licence,
+      day,
       terrain,
       climate,
       near: end(near),

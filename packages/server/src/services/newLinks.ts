@@ -15,6 +15,7 @@ import { ApiProblem, notFound } from '../http/apiProblem';
 import { checkWholeAir } from './airs';
 import { makeChange, type Change } from './changes';
 import { checkAir, checkRide, notPossible } from './gearChecks';
+import { checkLicenceOf } from './jobLaw';
 import { groundAt } from './ground';
 
 /** What stands at an end before the link is made: a radio that is there, or a place and a model for a new one. */
@@ -186,7 +187,9 @@ async function airFor(
     widthMHz: body.widthMHz ?? 0,
     protocol: body.protocol ?? '802.11',
     errorCorrection: body.errorCorrection ?? false,
+    licenceId: body.licenceId ?? null,
   };
+  await checkLicenceOf(jobId, plan.licenceId, transaction);
   const uses = ends.map((end) => ({
     model: sites[end].model,
     role: roleOf(kind, end, false),

@@ -7,6 +7,7 @@ import { AirRow } from '../database/models/air';
 import { AlignmentRow } from '../database/models/alignment';
 import { BenchRunRow } from '../database/models/benchRun';
 import { GearModelRow } from '../database/models/gearModel';
+import { LicenceRow } from '../database/models/licence';
 import { LinkRow } from '../database/models/link';
 import { PlaceRow } from '../database/models/place';
 import { RadioRow } from '../database/models/radio';
@@ -16,6 +17,7 @@ import { notFound } from '../http/apiProblem';
 import { defined, differing, jobOf, lockVersion, makeChange, sentence, type Change, type Difference } from './changes';
 import { checkWholeAir } from './airs';
 import { checkRide, notPossible } from './gearChecks';
+import { checkLicenceOf } from './jobLaw';
 import { loadLink } from './linkRecords';
 import { sameJson } from './sameJson';
 
@@ -35,7 +37,11 @@ export class Plans {
       if (air) {
         const { version: airVersion, ...changes } = air;
         const row = await lockVersion(AirRow, link.airId, airVersion, 'plan', transaction);
-        differences.push(...(await apply(row, changes, transaction)));
+        if (changes.licenceId && row.kind !== 'duplex')
+          throw notPossible('Only a licensed pair is planned by a licence: leave it out.');
+        await checkLicenceOf(jobId, changes.licenceId, transaction);
+        const changed = await apply(row, changes, transaction);
+        differences.push(...(await withLicenceNumbers(changed, transaction)));
       }
       for (const [end, part] of [
         ['near', near],
@@ -160,6 +166,19 @@ async function resolved(row: RadioRow, wish: Omit<RadioBody, 'version'>, transac
       throw notPossible(`At ${place.name} stands the radio at the other end of its link: choose another place.`);
   }
   return changes;
+}
+
+/** Differences in which licences are called by their numbers. */
+async function withLicenceNumbers(differences: Difference[], transaction: Transaction): Promise<Difference[]> {
+  const numberOf = async (id: unknown): Promise<string | null> =>
+    typeof id === 'string' ? ((await LicenceRow.findByPk(id, { transaction }))?.number ?? null) : null;
+  return Promise.all(
+    differences.map(async ({ field, before, after }) =>
+      field === 'licenceId'
+        ? { field, before: await numberOf(before), after: await numberOf(after) }
+        : { field, before, after },
+    ),
+  );
 }
 
 /** Sets the given fields and saves the row. @returns what that changed */

@@ -59,6 +59,13 @@ const onlyWhere: Readonly<Record<string, string>> = {
   cable: 'AND 2 = (SELECT count(*) FROM place WHERE place.id IN (r.a_place_id, r.b_place_id))',
 };
 
+const withoutGoneLicences = `
+  UPDATE removal SET rows = jsonb_set(rows, '{air}', (
+    SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM licence l WHERE l.id::text = a ->> 'licence_id') THEN a
+                                   ELSE a || '{"licence_id": null}' END), '[]')
+    FROM jsonb_array_elements(rows -> 'air') a))
+  WHERE id = :removalId AND jsonb_typeof(rows -> 'air') = 'array'`;
+
 const withoutGoneProfiles = `
   UPDATE removal SET rows = jsonb_set(rows, '{level_source}', (
     SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM level_profile p WHERE p.id::text = s ->> 'profile_id') THEN s
@@ -163,6 +170,8 @@ export class Removals {
       if (!removal || removal.undone) throw new ApiProblem(409, 'Back already', 'This was brought back already.');
       // A profile that an end was read by may be gone meanwhile: then another one is to be chosen there.
       await this.sequelize.query(withoutGoneProfiles, { transaction, replacements: { removalId } });
+      // So may the licence that a pair was planned by.
+      await this.sequelize.query(withoutGoneLicences, { transaction, replacements: { removalId } });
       for (const [table] of tables) {
         await this.sequelize.query(
           `INSERT INTO ${table} SELECT r.* FROM removal, jsonb_populate_recordset(NULL::${table}, rows -> '${table}') r
@@ -174,6 +183,13 @@ export class Removals {
       await this.sequelize.query(
         `UPDATE network SET feed_place_id = (rows ->> 'feedPlaceId')::uuid, version = version + 1 FROM removal
          WHERE removal.id = :removalId AND network.job_id = removal.job_id AND rows ->> 'feedPlaceId' IS NOT NULL AND feed_place_id IS NULL`,
+        { transaction, replacements: { removalId } },
+      );
+      // Licences name it again, unless they name another meanwhile.
+      await this.sequelize.query(
+        `UPDATE licence SET low_place_id = coalesce(low_place_id, (was ->> 'low')::uuid), high_place_id = coalesce(high_place_id, (was ->> 'high')::uuid),
+           version = licence.version + 1
+         FROM removal, jsonb_array_elements(rows -> 'licences') was WHERE removal.id = :removalId AND licence.id::text = was ->> 'id'`,
         { transaction, replacements: { removalId } },
       );
       await this.sequelize.query('UPDATE removal SET undone_at = now() WHERE id = :removalId', {
@@ -206,7 +222,10 @@ export class Removals {
       );
       const [removal] = await this.sequelize.query<{ id: string }>(
         `INSERT INTO removal (job_id, what, rows) VALUES (:jobId, :what, jsonb_build_object(${parts.join(', ')},
-           'feedPlaceId', (SELECT feed_place_id FROM network WHERE job_id = :jobId AND feed_place_id IN (:placeIds)))) RETURNING id`,
+           'feedPlaceId', (SELECT feed_place_id FROM network WHERE job_id = :jobId AND feed_place_id IN (:placeIds)),
+           'licences', (SELECT coalesce(jsonb_agg(jsonb_build_object('id', id, 'low', CASE WHEN low_place_id IN (:placeIds) THEN low_place_id END,
+             'high', CASE WHEN high_place_id IN (:placeIds) THEN high_place_id END)), '[]') FROM licence
+             WHERE low_place_id IN (:placeIds) OR high_place_id IN (:placeIds)))) RETURNING id`,
         { type: QueryTypes.SELECT, transaction, replacements: { jobId, what, ...all } },
       );
       for (const sql of [
@@ -215,6 +234,8 @@ export class Removals {
         'DELETE FROM air WHERE id IN (:airIds)',
         'DELETE FROM obstacle WHERE id IN (:obstacleIds)',
         'UPDATE network SET feed_place_id = NULL, version = version + 1 WHERE feed_place_id IN (:placeIds)',
+        `UPDATE licence SET low_place_id = nullif(low_place_id, gone.id), high_place_id = nullif(high_place_id, gone.id), version = licence.version + 1
+           FROM place gone WHERE gone.id IN (:placeIds) AND gone.id IN (low_place_id, high_place_id)`,
         'DELETE FROM place WHERE id IN (:placeIds)',
         'DELETE FROM photo WHERE id IN (:photoIds)',
         'DELETE FROM visit WHERE id IN (:visitIds)',

@@ -38,8 +38,18 @@ export function viewPlace(row: PlaceRow): Place {
 }
 
 export function viewAir(row: AirRow): Air {
-  const { id, kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection, version } = row;
-  return { id, kind, centreMHz, returnMHz: returnMHz ?? null, widthMHz, protocol, errorCorrection, version };
+  const { id, kind, centreMHz, returnMHz, widthMHz, protocol, errorCorrection, licenceId, version } = row;
+  return {
+    id,
+    kind,
+    centreMHz,
+    returnMHz: returnMHz ?? null,
+    widthMHz,
+    protocol,
+    errorCorrection,
+    licenceId: licenceId ?? null,
+    version,
+  };
 }
 
 export function viewRadio(row: RadioRow): Radio {

@@ -293,16 +293,21 @@ export class StandinRadio implements Listener {
 
   /** What its country allows without a licence; undefined where it has no rules for it, and keeps to its own hardware. */
   private rules(): RuleSet['rules'] | undefined {
-    return this.law.find((set) => set.country === this.sheet.country)?.rules.filter((rule) => !rule.licensed);
+    const law = this.law.find((set) => set.country === this.sheet.country);
+    // A job's own notes are no part of a radio's program.
+    return law?.countryUnknown ? undefined : law?.rules.filter((rule) => rule.layer !== 'restriction');
   }
 
-  /** Whether hardware, channel raster and the country set on this radio allow a carrier, megahertz by megahertz. */
+  /** Whether hardware, channel raster and the country set on this radio allow a carrier: its table has channels of 20 MHz, each from one row of the country's, and a wider carrier is made of those. */
   private mayUse({ centreMHz, widthMHz }: Carrier): boolean {
     if (!channelCentresMHz(this.sheet.band, widthMHz).includes(centreMHz)) return false;
     const rules = this.rules();
-    for (let mhz = centreMHz - widthMHz / 2; mhz < centreMHz + widthMHz / 2; mhz += 1) {
-      if (mhz < this.model.lowestMHz || mhz + 1 > this.model.highestMHz) return false;
-      if (rules && !rules.some((rule) => mhz >= rule.lowestMHz && mhz + 1 <= rule.highestMHz)) return false;
+    const rowMHz = this.sheet.band === '60GHz' ? widthMHz : Math.min(widthMHz, 20);
+    for (let low = centreMHz - widthMHz / 2; low < centreMHz + widthMHz / 2; low += rowMHz) {
+      const high = low + rowMHz;
+      if (low < this.model.lowestMHz || high > this.model.highestMHz) return false;
+      const rows = rules?.filter((rule) => low >= rule.lowestMHz && high <= rule.highestMHz);
+      if (rows && !rows.some((row) => (row.mostWidthMHz ?? widthMHz) >= widthMHz)) return false;
     }
     return true;
   }

@@ -81,6 +81,8 @@ export function BenchScreen() {
         ? checkBench({ near: pairingEnd(near, judged.near), far: pairingEnd(far, judged.far), law: laws }, view.site, {
             air,
             country,
+            licence: view.licence,
+            day: view.day,
             outdoor: link.pathKind !== 'shaft',
             near: near.radio,
             far: far.radio,

@@ -80,6 +80,8 @@ const site: Site = {
 const plan: SheetPlan = {
   air: { kind: 'pair', centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
   country: 'XT',
+  licence: null,
+  day: '2026-06-15',
   outdoor: true,
   near: { role: 'access', conductedDbm: 4, cable: null, cableLossDb: 0 },
   far: { role: 'station', conductedDbm: 4, cable: null, cableLossDb: 0 },

@@ -93,6 +93,8 @@ export function SpecFieldsets({ form, errors, onChange }: Props) {
           {number('azimuthDeg', 'Beam, left to right', '°', 'between the 3 dB points')}
           {number('elevationDeg', 'Beam, up and down', '°', 'between the 3 dB points')}
           {number('noiseFigureDb', 'Noise figure', 'dB', '6 dB where the maker says nothing')}
+          {form.band === 'licensed' &&
+            number('occupiedPercent', 'Occupies', '%', 'of the channel spacing: the occupied bandwidth')}
           {number('overloadDbm', 'Overloads above', 'dBm', '−25 dBm where the maker says nothing')}
         </div>
         <PatternPanel form={form} onChange={onChange} />

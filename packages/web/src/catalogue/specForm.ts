@@ -42,6 +42,7 @@ export interface SpecForm {
   poeWatts: TypedNumber;
   mostStations: TypedNumber;
   hasPtpOnly: boolean;
+  occupiedPercent: TypedNumber;
   pairingKind: PairingKind | '';
   factoryAddress: string;
   bootS: TypedNumber;
@@ -107,6 +108,7 @@ export function emptySpec(phy: Phy): SpecForm {
     poeWatts: null,
     mostStations: null,
     hasPtpOnly: false,
+    occupiedPercent: null,
     pairingKind: '',
     factoryAddress: '',
     bootS: null,
@@ -149,6 +151,7 @@ export function formOf(model: Model): SpecForm {
       ]),
     ),
     otherPorts: (model.otherPortsMbps ?? []).join(', '),
+    occupiedPercent: typed(model.occupiedPercent),
     poeWatts: typed(model.poeWatts),
     mostStations: typed(model.mostStations),
     pairingKind: model.pairingKind ?? '',
@@ -209,6 +212,7 @@ export function readSpec(form: SpecForm): ReadSpec {
     ethernetMbps: known(form.ethernetMbps),
     poe: form.poe,
     hasPtpOnly: form.hasPtpOnly,
+    ...maybe('occupiedPercent', form.occupiedPercent),
     ...(form.pattern && { pattern: form.pattern }),
     ...(ports.length && { otherPortsMbps: ports }),
     ...maybe('poeWatts', form.poeWatts),

@@ -1,3 +1,4 @@
+import type { Licence } from '@kivram/contract/entities/law';
 import type { Model } from '@kivram/core/gear/model';
 import { usableCentresMHz } from '@kivram/core/pairing/proposal';
 import { protocolWords } from '@kivram/core/radio/kinds';
@@ -50,6 +51,7 @@ interface AirProps {
   law: RuleSet | null;
   country: string;
   all: readonly Model[] | null;
+  licences: readonly Licence[];
 }
 
 /** Width, channel and protocol of new links, or the frequencies of a licence. */
@@ -60,6 +62,7 @@ export function AirFields({
   law,
   country,
   all,
+  licences,
 }: AirProps) {
   const width = Number(form.values.widthMHz);
   const ownChannels = hasOwnAirs(form.values);
@@ -74,6 +77,20 @@ export function AirFields({
       />
       {licensed ? (
         <>
+          <Select
+            label="By licence"
+            data={licences.map(({ id, number }) => ({ value: id, label: number }))}
+            placeholder={licences.length ? 'none is chosen' : 'none is on record'}
+            clearable
+            value={form.values.licenceId || null}
+            onChange={(id) =>
+              chooseLicence(
+                form,
+                licences.find((l) => l.id === id),
+                widthsMHz,
+              )
+            }
+          />
           <NumberField
             label="Near end sends on"
             unit="MHz"
@@ -109,6 +126,20 @@ export function AirFields({
       />
     </>
   );
+}
+
+/** A new pair by a licence: its frequencies, the near end sending what its place is licensed for, and its spacing where the gear has it. */
+function chooseLicence(form: KeptForm<LinkForm>, licence: Licence | undefined, widthsMHz: readonly number[]): void {
+  form.setFieldValue('licenceId', licence?.id ?? '');
+  if (!licence) return;
+  const { centreMHz, returnMHz, lowPlaceId, highPlaceId, widthMHz } = licence;
+  const [low, high] = [Math.min(centreMHz, returnMHz), Math.max(centreMHz, returnMHz)];
+  const { placeId } = form.values.near;
+  const isLow = placeId !== '' && placeId === lowPlaceId;
+  const isHigh = placeId !== '' && placeId === highPlaceId;
+  form.setFieldValue('centreMHz', isLow ? low : isHigh ? high : centreMHz);
+  form.setFieldValue('returnMHz', isLow ? high : isHigh ? low : returnMHz);
+  if (widthsMHz.includes(widthMHz)) form.setFieldValue('widthMHz', String(widthMHz));
 }
 
 function channelDescription(law: RuleSet | null, country: string, none: boolean): string {

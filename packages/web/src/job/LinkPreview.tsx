@@ -1,3 +1,4 @@
+import type { Licence } from '@kivram/contract/entities/law';
 import type { Obstacle } from '@kivram/contract/entities/obstacle';
 import type { Place } from '@kivram/contract/entities/place';
 import type { MapRadio } from '@kivram/contract/views/job';
@@ -27,10 +28,13 @@ interface PreviewProps {
   radios: readonly MapRadio[];
   obstacles: readonly Obstacle[];
   law: RuleSet | null;
+  licences: readonly Licence[];
+  /** today at the server */
+  day: string;
 }
 
 /** What a link will do, while it is typed. */
-export function LinkPreview({ form, index, models, places, radios, obstacles, law }: PreviewProps) {
+export function LinkPreview({ form, index, models, places, radios, obstacles, law, licences, day }: PreviewProps) {
   const { units } = useSettings();
   const nearEnd = nearOf(form, index);
   const hop = form.hops[index];
@@ -65,8 +69,9 @@ export function LinkPreview({ form, index, models, places, radios, obstacles, la
         ? { leastM: numberIn(form.shaftLeastM), mostM: numberIn(form.shaftMostM) }
         : null;
     const terrain = ground && { profile: ground, obstacles: [...obstacles], year: new Date(today).getFullYear() };
-    return tryPredict({ ...ends, air, law, terrain, shaft }).prediction;
-  }, [form, index, models, radios, places, nearEnd, farEnd, hop, a, b, law, ground, obstacles, today]);
+    const licence = licences.find((l) => l.id === air.licenceId) ?? null;
+    return tryPredict({ ...ends, air, law, licence, day, terrain, shaft }).prediction;
+  }, [form, index, models, radios, places, nearEnd, farEnd, hop, a, b, law, licences, day, ground, obstacles, today]);
   if (!prediction)
     return <p className="note">The prediction appears here once both places, both models and the channel are set.</p>;
   const verdict = prediction.path && judgePath(prediction.path, units);

@@ -1,6 +1,7 @@
 import { NewLinksBody } from '@kivram/contract/requests/newLink';
 import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
+import type { Licence } from '@kivram/contract/entities/law';
 import type { JobMapView, JobView } from '@kivram/contract/views/job';
 import type { Model } from '@kivram/core/gear/model';
 import { protocolWords } from '@kivram/core/radio/kinds';
@@ -53,7 +54,9 @@ export function NewLinkScreen() {
       job={job.data}
       map={map.data}
       models={models.data}
-      law={lawInJob(noted.data.law, job.data.job.country, noted.data.localRules, noted.data.licences)}
+      law={lawInJob(noted.data.law, job.data.job.country, noted.data.localRules, noted.data.day)}
+      licences={noted.data.licences}
+      day={noted.data.day}
     />
   );
 }
@@ -78,6 +81,7 @@ function formLike({ link, air, near, far }: NonNullable<ReturnType<typeof useLin
     centreMHz: air.kind === 'duplex' ? air.centreMHz : String(air.centreMHz),
     returnMHz: air.returnMHz,
     errorCorrection: air.errorCorrection,
+    licenceId: air.licenceId ?? '',
     protocol: air.protocol,
   };
 }
@@ -89,9 +93,12 @@ interface FormProps {
   map: JobMapView;
   models: Model[];
   law: RuleSet | null;
+  licences: Licence[];
+  /** today at the server */
+  day: string;
 }
 
-function NewLinkForm({ draftKey, start, job, map, models, law }: FormProps) {
+function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: FormProps) {
   const jobId = job.job.id;
   const navigate = useNavigate();
   const create = useChange(routes.createLinks, { jobId });
@@ -105,7 +112,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law }: FormProps) {
   const chosen = ends.filter((m) => m !== undefined);
   const all = near && others.length > 0 && chosen.length === ends.length ? chosen : null;
   const licensed = near?.band === 'licensed';
-  const use = { licensed: false, pointToPoint: values.shape === 'pair', outdoor: values.pathKind !== 'shaft' };
+  const use = { pointToPoint: values.shape === 'pair', outdoor: values.pathKind !== 'shaft' };
   const choices = choicesFor(all, law, Number(values.widthMHz), use);
   /** An access point or a relay may take another link, whoever it serves now. */
   const joinable = radios.filter((r) => r.air.kind !== 'duplex' && r.role !== 'station');
@@ -142,6 +149,8 @@ function NewLinkForm({ draftKey, start, job, map, models, law }: FormProps) {
         radios={radios}
         obstacles={obstacles}
         law={law}
+        licences={licences}
+        day={day}
       />
     </Suspense>
   );
@@ -276,7 +285,15 @@ function NewLinkForm({ draftKey, start, job, map, models, law }: FormProps) {
       ) : null}
       <div className="row" style={{ alignItems: 'flex-start' }}>
         {(!joined || values.relayRadios === 'two') && (
-          <AirFields form={form} choices={choices} licensed={licensed} law={law} country={job.job.country} all={all} />
+          <AirFields
+            form={form}
+            choices={choices}
+            licensed={licensed}
+            law={law}
+            country={job.job.country}
+            all={all}
+            licences={licences}
+          />
         )}
         {isPair && (
           <>

@@ -94,7 +94,11 @@ export function toBody(
       ...(!onAir && {
         ...(!licensed && { airKind: hasOwnAirs(form) ? 'pair' : form.shape }),
         centreMHz: asNumber(hasOwnAirs(form) ? hop.centreMHz : form.centreMHz),
-        ...(licensed && { returnMHz: asNumber(form.returnMHz), errorCorrection: form.errorCorrection }),
+        ...(licensed && {
+          returnMHz: asNumber(form.returnMHz),
+          errorCorrection: form.errorCorrection,
+          licenceId: form.licenceId || null,
+        }),
         widthMHz: Number(form.widthMHz),
         protocol: form.protocol,
       }),

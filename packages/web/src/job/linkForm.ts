@@ -49,6 +49,8 @@ export interface LinkForm extends Record<string, unknown> {
   /** licensed pairs: what the far end sends on */
   returnMHz: TypedNumber;
   errorCorrection: boolean;
+  /** that a licensed pair is planned by; empty: none */
+  licenceId: string;
   protocol: Protocol;
 }
 
@@ -85,6 +87,7 @@ export const emptyLink: LinkForm = {
   centreMHz: '',
   returnMHz: null,
   errorCorrection: false,
+  licenceId: '',
   protocol: '802.11',
 };
 
@@ -121,6 +124,7 @@ export function airOf(form: LinkForm, hop: HopForm, joined: MapRadio | undefined
     widthMHz: Number(form.widthMHz),
     protocol: form.protocol,
     errorCorrection: licensed && form.errorCorrection,
+    licenceId: licensed && form.licenceId ? form.licenceId : null,
   };
 }
 

@@ -1,5 +1,4 @@
 import type { JobLawView } from '@kivram/contract/views/law';
-import { lawInJob } from '@kivram/core/spectrum/jobLaw';
 import { lawCaution, type SpectrumRule } from '@kivram/core/spectrum/ruleSet';
 import { useParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
@@ -33,7 +32,7 @@ export function LawScreen() {
 }
 
 function CountryRules({ view, country }: { view: JobLawView; country: string }) {
-  const { law, localRules } = view;
+  const { law } = view;
   if (!law)
     return (
       <section>
@@ -44,15 +43,15 @@ function CountryRules({ view, country }: { view: JobLawView; country: string }) 
         </p>
       </section>
     );
-  const merged = lawInJob(law, country, localRules, []) ?? law;
-  const rules = merged.rules.filter((rule) => rule.layer !== 'local');
+  const { rules } = law;
   return (
     <section>
       <h2>The rules of {law.name}</h2>
       <p className="note">
         Source: {law.source ?? 'not known'}; in force since {law.validFrom}. Where several rules hold for a channel, the
         one counts that allows most for its use; those with a source of their own are for links between fixed points. A
-        channel of any width may also reach over the edge into the next band of that kind.
+        channel of any width may reach over the edge into the next band of that kind where each 20 MHz of it lies in
+        one.
       </p>
       <div className="scroll" tabIndex={0} role="region" aria-label="The rules as a table">
         <table className="ruled law-table">
@@ -102,7 +101,6 @@ function limitText({ mostEirpDbm, eirpByGain, mostDbmPerMHz }: SpectrumRule): st
 
 function conditionsText(rule: SpectrumRule): string {
   const words = [
-    rule.licensed && 'with a licence',
     rule.indoor && 'indoors only: no outdoor link',
     rule.joinOnly && 'no access point',
     rule.radar && 'gives way to radar',

@@ -1,8 +1,9 @@
 import { LicenceFields, type Licence } from '@kivram/contract/entities/law';
+import type { Place } from '@kivram/contract/entities/place';
 import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
 import { narrowbandStepNames } from '@kivram/core/radio/kinds/narrowband';
-import { licenceDaysLeft, licenceStanding } from '@kivram/core/spectrum/licence';
+import { licenceDaysLeft, licenceOverlaps, licenceStanding } from '@kivram/core/spectrum/licence';
 import { dateText, localDay } from '@kivram/core/units/moment';
 import type { State } from '@kivram/core/verdict/verdict';
 import { Select, Textarea, TextInput } from '@mantine/core';
@@ -11,7 +12,7 @@ import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { StateMark } from '../parts/StateMark';
-import { sendDraft, sendThen, useChange, useMay } from '../queries';
+import { sendDraft, sendThen, useChange, useJobMap, useMay } from '../queries';
 import { FormEnd, NotedList } from './NotedList';
 
 const kHz = 0.001;
@@ -19,41 +20,70 @@ const kHz = 0.001;
 /** The licences of a job, with how long they still hold. */
 export function Licences({ jobId, licences }: { jobId: string; licences: Licence[] }) {
   const may = useMay(jobId);
+  const places = useJobMap(jobId).data?.places ?? [];
   return (
-    <NotedList
-      title="Licences"
-      empty="None is on record. A licensed pair takes its frequencies, spacing and power from one."
-      items={licences}
-      mayChange={may.work}
-      add="Note a licence"
-      show={(licence) => (
-        <>
-          <strong>{licence.number}</strong> <span className="soft">{licence.holder}</span>
-          <br />
-          <span className="figure">
-            {licence.centreMHz} and {licence.returnMHz} MHz
-          </span>
-          , channels of {widthText(licence.widthMHz)}, up to {licence.mostEirpDbm} dBm EIRP
-          {licence.modulation && `, ${licence.modulation} at most`}
-          {licence.occupiedMHz !== null && `, ${widthText(licence.occupiedMHz)} occupied`}
-          <br />
-          <StateMark {...stateOf(licence)} />
-          {licence.terms && <p className="note">{licence.terms}</p>}
-        </>
-      )}
-      form={(licence, done) => <LicenceForm jobId={jobId} licence={licence} done={done} />}
-    />
+    <>
+      <NotedList
+        title="Licences"
+        empty="None is on record. A licensed pair takes its frequencies, spacing and power from one."
+        items={licences}
+        mayChange={may.work}
+        add="Note a licence"
+        show={(licence) => (
+          <>
+            <strong>{licence.number}</strong> <span className="soft">{licence.holder}</span>
+            <br />
+            <span className="figure">
+              {licence.centreMHz} and {licence.returnMHz} MHz
+            </span>
+            , channels of {widthText(licence.widthMHz)}, up to {licence.mostEirpDbm} dBm EIRP
+            {licence.modulation && `, ${licence.modulation} at most`}
+            {licence.occupiedMHz !== null && `, ${widthText(licence.occupiedMHz)} occupied`}
+            <br />
+            <StateMark {...stateOf(licence)} />
+            <Sites licence={licence} places={places} />
+            {licence.terms && <p className="note">{licence.terms}</p>}
+          </>
+        )}
+        form={(licence, done) => <LicenceForm jobId={jobId} licence={licence} places={places} done={done} />}
+      />
+      {licenceOverlaps(licences).map((words) => (
+        <p className="caution" key={words}>
+          {words}
+        </p>
+      ))}
+    </>
   );
 }
 
-const states = { ended: 'fails', ending: 'thin', valid: 'holds' } as const;
+/** Which place sends which frequency. */
+function Sites({ licence, places }: { licence: Licence; places: Place[] }) {
+  const { centreMHz, returnMHz, lowPlaceId, highPlaceId } = licence;
+  const name = (id: string | null): string =>
+    places.find((place) => place.id === id)?.name ?? 'a place that is not told';
+  if (!lowPlaceId && !highPlaceId) return <p className="note">Which place sends which frequency is not told.</p>;
+  return (
+    <p className="note">
+      {name(lowPlaceId)} sends on {Math.min(centreMHz, returnMHz)} MHz, {name(highPlaceId)} on{' '}
+      {Math.max(centreMHz, returnMHz)} MHz
+    </p>
+  );
+}
+
+const states = { coming: 'open', ended: 'fails', ending: 'thin', valid: 'holds' } as const;
 
 function stateOf(licence: Licence): { state: State; because: string } {
-  const days = licenceDaysLeft(licence, localDay(new Date()));
-  const standing = licenceStanding(days);
+  const today = localDay(new Date());
+  const days = licenceDaysLeft(licence, today);
+  const standing = licenceStanding(licence, today);
   const until = dateText(licence.validUntil);
+  const from = licence.validFrom ? dateText(licence.validFrom) : null;
   const because =
-    standing === 'ended' ? `ended on ${until}` : `until ${until}, ${days} day${days === 1 ? '' : 's'} left`;
+    standing === 'ended'
+      ? `ended on ${until}`
+      : standing === 'coming'
+        ? `from ${from ?? ''} until ${until}`
+        : `${from ? `since ${from}, ` : ''}until ${until}, ${days} day${days === 1 ? '' : 's'} left`;
   return { state: states[standing], because };
 }
 
@@ -68,11 +98,24 @@ const empty: Values = {
   occupiedMHz: null,
   mostEirpDbm: null,
   modulation: null,
+  validFrom: null,
   validUntil: '',
+  lowPlaceId: null,
+  highPlaceId: null,
   terms: '',
 };
 
-function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence | null; done(): void }) {
+function LicenceForm({
+  jobId,
+  licence,
+  places,
+  done,
+}: {
+  jobId: string;
+  licence: Licence | null;
+  places: Place[];
+  done(): void;
+}) {
   const create = useChange(routes.createLicence, { jobId });
   const change = useChange(routes.changeLicence, { licenceId: licence?.id ?? '' });
   const remove = useChange(routes.removeLicence, { licenceId: licence?.id ?? '' }, `?version=${licence?.version ?? 0}`);
@@ -83,18 +126,37 @@ function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence
     done();
   };
   const submit = form.onSubmit((values) => {
-    const body = { ...values, number: String(values.number).trim() };
+    const body = { ...values, number: String(values.number).trim(), validFrom: values.validFrom || null };
     const { errors } = check(LicenceFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
     if (licence) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
     else sendThen(create, body, finish);
   });
+  const site = (key: 'lowPlaceId' | 'highPlaceId', label: string) => (
+    <Select
+      label={label}
+      data={places.filter((place) => place.kind !== 'landmark').map(({ id: value, name }) => ({ value, label: name }))}
+      placeholder="not told"
+      clearable
+      w={280}
+      value={form.values[key] as string | null}
+      onChange={(value) => form.setFieldValue(key, value)}
+      error={form.errors[key]}
+    />
+  );
   return (
     <form onSubmit={submit} noValidate className="law-form">
       {licence && <FormClash form={form} saved={`${licence.number}, until ${licence.validUntil}`} />}
       <div className="row">
         <TextInput label="Number" maxLength={60} w={180} {...form.getInputProps('number')} />
         <TextInput label="Holder" maxLength={120} w={280} {...form.getInputProps('holder')} />
+        <TextInput
+          label="First day"
+          type="date"
+          w={170}
+          {...form.getInputProps('validFrom')}
+          value={form.values.validFrom ?? ''}
+        />
         <TextInput label="Last day" type="date" w={170} {...form.getInputProps('validUntil')} />
       </div>
       <div className="row">
@@ -113,6 +175,10 @@ function LicenceForm({ jobId, licence, done }: { jobId: string; licence: Licence
           onChange={(value) => form.setFieldValue('modulation', value)}
           error={form.errors.modulation}
         />
+      </div>
+      <div className="row">
+        {site('lowPlaceId', 'Sends on the lower frequency')}
+        {site('highPlaceId', 'Sends on the higher frequency')}
       </div>
       <Textarea label="Terms" autosize minRows={2} maxLength={2000} {...form.getInputProps('terms')} />
       <FormEnd

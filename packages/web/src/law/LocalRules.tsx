@@ -1,32 +1,43 @@
 import { LocalRuleFields, type LocalRule } from '@kivram/contract/entities/law';
 import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
-import { Switch, Textarea } from '@mantine/core';
+import { dateText, localDay } from '@kivram/core/units/moment';
+import type { State } from '@kivram/core/verdict/verdict';
+import { SegmentedControl, Switch, Textarea, TextInput } from '@mantine/core';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
+import { StateMark } from '../parts/StateMark';
 import { sendDraft, sendThen, useChange, useMay } from '../queries';
 import { FormEnd, NotedList } from './NotedList';
 
-/** Rules that stand in for the country's in this job, each with what it is founded on. */
+/** What restricts this job, and what an authority permits in it, each with what it is founded on. */
 export function LocalRules({ jobId, rules }: { jobId: string; rules: LocalRule[] }) {
   const may = useMay(jobId);
   return (
     <NotedList
       title="Noted for this job"
-      empty="Nothing. Where a local rule or a licence for a band allows more or less than the rules below, the lead notes it here with its reason; it then stands in for them."
+      empty="Nothing. Where less is allowed here than by the rules below, or an authority permits more, the lead notes it with its reason. What restricts holds whatever else is allowed; what permits says until when."
       items={rules}
       mayChange={may.lead}
       add="Note a rule"
       show={(rule) => (
         <>
+          <strong>{rule.permitUntil === null ? 'Restricts' : 'Permits'}</strong>{' '}
           <span className="figure">
             {rule.lowestMHz} to {rule.highestMHz} MHz
           </span>
           , up to {rule.mostEirpDbm} dBm EIRP
           {rule.mostWidthMHz !== null && `, channels up to ${widthText(rule.mostWidthMHz)}`}
           {rule.radar && ', gives way to radar'}
+          {rule.permitUntil !== null && (
+            <>
+              , {rule.permitsOutdoors ? 'outdoors too' : 'indoors only'}
+              <br />
+              <StateMark {...permitState(rule.permitUntil)} />
+            </>
+          )}
           <p className="note">{rule.reason}</p>
         </>
       )}
@@ -35,7 +46,13 @@ export function LocalRules({ jobId, rules }: { jobId: string; rules: LocalRule[]
   );
 }
 
-type Values = Record<Exclude<keyof LocalRuleFields, 'radar'>, string | number | null> & { radar: boolean };
+function permitState(until: string): { state: State; because: string } {
+  const isOver = until < localDay(new Date());
+  return { state: isOver ? 'fails' : 'holds', because: `${isOver ? 'ended on' : 'until'} ${dateText(until)}` };
+}
+
+type Flag = 'radar' | 'permitsOutdoors';
+type Values = Record<Exclude<keyof LocalRuleFields, Flag>, string | number | null> & Record<Flag, boolean>;
 
 const empty: Values = {
   lowestMHz: null,
@@ -44,6 +61,8 @@ const empty: Values = {
   mostWidthMHz: null,
   radar: false,
   reason: '',
+  permitUntil: null,
+  permitsOutdoors: false,
 };
 
 function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null; done(): void }) {
@@ -52,6 +71,7 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
   const remove = useChange(routes.removeLocalRule, { localRuleId: rule?.id ?? '' }, `?version=${rule?.version ?? 0}`);
   const { id, version, ...fields } = rule ?? { id: '', version: 0, ...empty };
   const form = useKeptForm<Values>(`job/${jobId}/local-rule/${id || 'new'}`, fields, rule ? String(version) : '');
+  const permits = form.values.permitUntil !== null;
   const finish = (): void => {
     form.forget();
     done();
@@ -66,6 +86,20 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
   return (
     <form onSubmit={submit} noValidate className="law-form">
       {rule && <FormClash form={form} saved={`${rule.lowestMHz} to ${rule.highestMHz} MHz, ${rule.mostEirpDbm} dBm`} />}
+      <SegmentedControl
+        aria-label="What the rule does"
+        data={[
+          { value: 'restricts', label: 'It restricts' },
+          { value: 'permits', label: 'It permits' },
+        ]}
+        value={permits ? 'permits' : 'restricts'}
+        onChange={(kind) => form.setFieldValue('permitUntil', kind === 'permits' ? '' : null)}
+      />
+      <p className="note">
+        {permits
+          ? 'What an authority allows this job beside the rules of the country, until a day.'
+          : 'Less than the country allows. It holds wherever a channel reaches into it, for whatever else is allowed.'}
+      </p>
       <div className="row">
         <NumberField label="From" unit="MHz" w={150} {...form.getInputProps('lowestMHz')} />
         <NumberField label="To" unit="MHz" w={150} {...form.getInputProps('highestMHz')} />
@@ -77,6 +111,17 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
           checked={form.values.radar}
           onChange={(event) => form.setFieldValue('radar', event.currentTarget.checked)}
         />
+        {permits && (
+          <>
+            <Switch
+              label="Outdoors too"
+              mt={30}
+              checked={form.values.permitsOutdoors}
+              onChange={(event) => form.setFieldValue('permitsOutdoors', event.currentTarget.checked)}
+            />
+            <TextInput label="Last day" type="date" w={170} {...form.getInputProps('permitUntil')} />
+          </>
+        )}
       </div>
       <Textarea
         label="What it is founded on"

@@ -22,19 +22,19 @@ export function Levels({
 }) {
   const chains = { near: near.model.streams, far: far.model.streams };
   /** By the antenna of each end the law may allow another power. */
-  const limitText = ({ lawKnown, eirpLimitDbm }: EndPrediction): string =>
-    !lawKnown
-      ? 'the limit is not known here'
+  const limitText = ({ lawRefusal, eirpLimitDbm }: EndPrediction): string =>
+    lawRefusal
+      ? 'not allowed'
       : eirpLimitDbm === undefined
-        ? 'not allowed'
+        ? 'the limit is not known here'
         : `limit ${typeset(eirpLimitDbm, Number.isInteger(eirpLimitDbm) ? 0 : 1)} dBm`;
   const each = (of: (end: EndPrediction) => ReactNode) => ({ near: of(prediction.near), far: of(prediction.far) });
   const figure = (of: (end: EndPrediction) => number, unit: string, signed = false) => ({
     near: <Changed now={of(prediction.near)} was={before && of(before.near)} unit={unit} signed={signed} />,
     far: <Changed now={of(prediction.far)} was={before && of(before.far)} unit={unit} signed={signed} />,
   });
-  const isOver = ({ lawKnown, eirpDbm, eirpLimitDbm }: EndPrediction): boolean =>
-    lawKnown && (eirpLimitDbm === undefined || eirpDbm > eirpLimitDbm + 0.05);
+  const isOver = ({ lawRefusal, eirpDbm, eirpLimitDbm }: EndPrediction): boolean =>
+    !!lawRefusal || eirpDbm > (eirpLimitDbm ?? Infinity) + 0.05;
   const eirp = figure((e) => e.eirpDbm, 'dBm');
   const level = figure((e) => e.rslDbm, 'dBm');
   const overloads = <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>;

@@ -4,7 +4,7 @@ import type { Model } from '@kivram/core/gear/model';
 import { Choice } from '../parts/Choice';
 import { NumberField } from '../parts/NumberField';
 import { Tick } from '../parts/Tick';
-import { draftByLicence, licenceOf } from './licensedDraft';
+import { draftByLicence } from './licensedDraft';
 import type { DraftErrors, PlanDraft } from './planDraft';
 
 interface Props {
@@ -19,7 +19,6 @@ interface Props {
 /** Frequencies and coding of a licensed pair, as its licence has them. */
 export function LicensedPair({ view, draft, setDraft, errors, gear }: Props) {
   const { near, far, licences } = view;
-  const licence = licenceOf(draft, licences);
   const nearSends = near.radio.role === 'access' ? 'centreMHz' : 'returnMHz';
   const farSends = nearSends === 'centreMHz' ? 'returnMHz' : 'centreMHz';
   const frequency = (key: 'centreMHz' | 'returnMHz', place: string) => (
@@ -34,12 +33,15 @@ export function LicensedPair({ view, draft, setDraft, errors, gear }: Props) {
   );
   return (
     <>
+      {licences.length === 0 && (
+        <p className="note">No licence is on record: note it under Law, then choose it here.</p>
+      )}
       {licences.length > 0 && (
         <Choice
           label="By licence"
           data={licences.map(({ id, number }) => ({ value: id, label: number }))}
-          value={licence?.id ?? ''}
-          other="none that is on record"
+          value={draft.licenceId ?? ''}
+          other="none is chosen"
           onChoose={(id) => {
             const chosen = licences.find((l) => l.id === id);
             if (chosen) setDraft((d) => draftByLicence(view, d, chosen, gear));

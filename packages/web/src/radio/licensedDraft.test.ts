@@ -1,7 +1,7 @@
 import type { Licence } from '@kivram/contract/entities/law';
 import type { LinkView } from '@kivram/contract/views/link';
 import { describe, expect, it } from 'vitest';
-import { draftByLicence, licenceOf } from './licensedDraft';
+import { draftByLicence } from './licensedDraft';
 import { draftOf, draftPlan } from './planDraft';
 
 const end = (role: string) => ({
@@ -19,7 +19,7 @@ const end = (role: string) => ({
     azimuthDeg: null,
     tiltDeg: null,
   },
-  place: { latitudeDeg: 33, longitudeDeg: -37, groundHeightM: 3 },
+  place: { id: role, latitudeDeg: 33, longitudeDeg: -37, groundHeightM: 3 },
   model: { name: 'Thread', antennaGainDbi: 9, widthsMHz: [0.0125, 0.025] },
 });
 const licence = (changes: Partial<Licence> = {}): Licence => ({
@@ -33,7 +33,10 @@ const licence = (changes: Partial<Licence> = {}): Licence => ({
   occupiedMHz: 0.016,
   mostEirpDbm: 40,
   modulation: '16-QAM',
+  validFrom: null,
   validUntil: '2027-05-31',
+  lowPlaceId: null,
+  highPlaceId: null,
   terms: '',
   ...changes,
 });
@@ -48,7 +51,9 @@ const view = {
     widthMHz: 0.0125,
     protocol: 'duplex',
     errorCorrection: false,
+    licenceId: null,
   },
+  day: '2026-06-15',
   near: end('access'),
   far: end('station'),
   law: null,
@@ -84,14 +89,24 @@ describe('a licensed pair planned by a licence', () => {
     expect(draftByLicence(view, draft, licence({ widthMHz: 0.05 }), gear).widthMHz).toBe(0.0125);
   });
 
-  it('is held against the licence whose frequencies are tried, none where they are nobody’s', () => {
-    expect(licenceOf(draft, view.licences)).toBeUndefined();
+  it('is held against the licence that is chosen, whatever others cover', () => {
     expect(draftPlan(view, draft, [])?.licence).toBeNull();
     const next = draftByLicence(view, draft, licence(), gear);
-    expect(licenceOf(next, view.licences)?.number).toBe('A 1');
+    expect(next.licenceId).toBe('a');
     expect(draftPlan(view, next, [])?.licence).toMatchObject({ modulation: '16-QAM' });
-    const swapped = { ...next, centreMHz: 462.5, returnMHz: 457.5 };
-    expect(draftPlan(view, swapped, [])?.licence).toMatchObject({ number: 'B 2' });
+    const typed = { ...next, centreMHz: 462.5, returnMHz: 457.5 };
+    expect(draftPlan(view, typed, [])?.licence).toMatchObject({ number: 'A 1' });
     expect(draftPlan(view, { ...next, returnMHz: 'none' }, [])).toBeNull();
+  });
+
+  it('lets each place send what it is licensed for', () => {
+    const sent = (changes: Partial<Licence>) => {
+      const { centreMHz, returnMHz } = draftByLicence(view, draft, licence(changes), gear);
+      return [centreMHz, returnMHz];
+    };
+    expect(sent({ lowPlaceId: 'access' })).toEqual([456.1, 461.1]);
+    expect(sent({ highPlaceId: 'access' })).toEqual([461.1, 456.1]);
+    expect(sent({ lowPlaceId: 'station' })).toEqual([461.1, 456.1]);
+    expect(sent({ lowPlaceId: 'elsewhere', centreMHz: 461.1, returnMHz: 456.1 })).toEqual([461.1, 456.1]);
   });
 });

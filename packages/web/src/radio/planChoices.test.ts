@@ -17,7 +17,8 @@ const radio = (modelId: string) => ({
 });
 const view = {
   link: { needNearToFarMbps: 50, needFarToNearMbps: 20, wantedMarginDb: 10 },
-  air: { centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false },
+  air: { centreMHz: 5775, returnMHz: null, widthMHz: 80, protocol: '802.11', errorCorrection: false, licenceId: null },
+  licences: [],
   near: { radio: radio('pane') },
   far: { radio: radio('span') },
 } as unknown as LinkView;

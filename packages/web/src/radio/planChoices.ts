@@ -6,7 +6,7 @@ import { draftOf, type PlanDraft } from './planDraft';
 
 /** What a draft chooses, to be kept; NaN where a field holds no number, which no check lets pass. */
 export function choicesOf(draft: PlanDraft): PlanChoices {
-  const { widthMHz, protocol, errorCorrection, returnMHz, rainMmPerH } = draft;
+  const { widthMHz, protocol, errorCorrection, licenceId, returnMHz, rainMmPerH } = draft;
   const end = (side: End): EndChoices => {
     const kind = draft[`${side}CableKind`];
     return {
@@ -33,6 +33,7 @@ export function choicesOf(draft: PlanDraft): PlanChoices {
     widthMHz,
     protocol,
     errorCorrection,
+    licenceId,
     near: end('near'),
     far: end('far'),
     needNearToFarMbps: numberIn(draft.needNearToFarMbps),
@@ -48,6 +49,8 @@ export function draftWith(view: LinkView, choices: PlanChoices): PlanDraft {
   const { near, far, ...shared } = choices;
   const both = { near, far };
   const draft: Record<string, unknown> = { ...draftOf(view), ...shared };
+  // A licence may be gone since the plan was kept.
+  if (!view.licences.some(({ id }) => id === draft.licenceId)) draft.licenceId = null;
   for (const side of ends) {
     const { cable, ...own } = both[side];
     const fields: Record<string, unknown> = { ...own, cableKind: cable?.kind ?? 'none' };

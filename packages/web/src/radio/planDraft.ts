@@ -7,7 +7,6 @@ import type { CableKind } from '@kivram/core/gear/cable';
 import type { Model } from '@kivram/core/gear/model';
 import type { Polarisation } from '@kivram/core/path/polarisation';
 import type { Protocol } from '@kivram/core/radio/kinds';
-import { licenceFor } from '@kivram/core/spectrum/licence';
 import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** What is tried at one end, by the name of its field there. */
@@ -33,6 +32,8 @@ export interface PlanDraft extends BothEnds {
   widthMHz: number;
   protocol: Protocol;
   errorCorrection: boolean;
+  /** of a licensed pair; null: none is chosen */
+  licenceId: string | null;
   needNearToFarMbps: TypedNumber;
   needFarToNearMbps: TypedNumber;
   wantedMarginDb: TypedNumber;
@@ -52,6 +53,7 @@ export function draftOf({ link, air, near, far }: LinkView): PlanDraft {
     widthMHz: air.widthMHz,
     protocol: air.protocol,
     errorCorrection: air.errorCorrection,
+    licenceId: air.licenceId,
     ...endDraft('near', near),
     ...endDraft('far', far),
     needNearToFarMbps: link.needNearToFarMbps,
@@ -96,7 +98,7 @@ function changedKeys(view: LinkView, draft: PlanDraft): (keyof PlanDraft)[] {
 /** The plan with what is being tried; null while a field holds no number, or names gear that is not there. */
 export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Model[]): LinkPlan | null {
   const plan = planOf(view);
-  const { widthMHz, protocol, errorCorrection, rainMmPerH } = draft;
+  const { widthMHz, protocol, errorCorrection, licenceId, rainMmPerH } = draft;
   const centreMHz = numberIn(draft.centreMHz);
   const returnMHz = plan.air.returnMHz === null ? null : numberIn(draft.returnMHz);
   const end = (side: End) => {
@@ -127,12 +129,10 @@ export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Mod
     ...[centreMHz, returnMHz ?? 0, need.nearToFarMbps, need.farToNearMbps, treeYears, rain ?? 0],
   ];
   if (numbers.some(Number.isNaN) || !near.model || !far.model) return null;
-  const tried = { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection };
   return {
     ...plan,
-    air: tried,
-    // Other frequencies are another licence's, or nobody's.
-    licence: licenceFor(tried, view.licences) ?? null,
+    air: { ...plan.air, centreMHz, returnMHz, widthMHz, protocol, errorCorrection, licenceId },
+    licence: view.licences.find((l) => l.id === licenceId) ?? null,
     near: { ...near, model: near.model },
     far: { ...far, model: far.model },
     need,
@@ -198,6 +198,7 @@ export function draftBody(view: LinkView, draft: PlanDraft): object {
         widthMHz: 'widthMHz',
         protocol: 'protocol',
         errorCorrection: 'errorCorrection',
+        licenceId: 'licenceId',
       }),
     ),
     near: part(near.radio.version, radio('near')),

@@ -1,5 +1,5 @@
 import { channelCentresMHz, channelFits } from '../../spectrum/channel';
-import { lawOf, needsRadarWatch, radarListenMin, rulesFor } from '../../spectrum/ruleSet';
+import { isKnown, lawOf, needsRadarWatch, radarListenMin, rulesFor } from '../../spectrum/ruleSet';
 import { apAndStation, isRelayPair, type Cause, type Pair, type PairingEnd } from '../pair';
 
 const describe = (end: PairingEnd): string =>
@@ -44,7 +44,7 @@ export const channelNotAllowed: Cause = {
     // Where no rules are at hand nothing can be said of them.
     const refused = [roles.ap, roles.station].find((end) => {
       const law = lawOf(pair.law, end.sheet.country);
-      return law && !rulesFor(law, { centreMHz, widthMHz }).length;
+      return isKnown(law) && !rulesFor(law, { centreMHz, widthMHz }).length;
     });
     if (!refused) return undefined;
     return {

@@ -16,6 +16,9 @@ const table: readonly { name: string; bits: number; symbolsPerHz: number; snrDb:
   { name: '256-QAM', bits: 8, symbolsPerHz: 0.71, snrDb: 32.5 },
 ];
 
+/** Symbols of the fastest carriers, as a share of the channel spacing. */
+export const symbolRateShare = Math.max(...table.map(({ symbolsPerHz }) => symbolsPerHz));
+
 /** Modulations by their steps, slowest first. */
 export const narrowbandStepNames: readonly string[] = table.map(({ name }) => name);
 

@@ -13,6 +13,7 @@ export class AirRow extends Row<AirRow> {
   declare widthMHz: number;
   declare protocol: Protocol;
   declare errorCorrection: CreationOptional<boolean>;
+  declare licenceId: CreationOptional<string | null>;
   declare version: CreationOptional<number>;
 }
 
@@ -27,6 +28,7 @@ export function initAir(sequelize: Sequelize): void {
       widthMHz: { ...number, field: 'width_mhz' },
       protocol: text,
       errorCorrection: { ...flag, defaultValue: false },
+      licenceId: uuid,
       version,
     }),
     tableOptions(sequelize, 'AirRow', 'air', 'locked'),

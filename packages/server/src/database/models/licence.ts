@@ -13,8 +13,11 @@ export class LicenceRow extends Row<LicenceRow> {
   declare occupiedMHz: CreationOptional<number | null>;
   declare mostEirpDbm: number;
   declare modulation: CreationOptional<string | null>;
-  /** date, as in 2026-01-31 */
+  /** dates, as in 2026-01-31 */
+  declare validFrom: CreationOptional<string | null>;
   declare validUntil: string;
+  declare lowPlaceId: CreationOptional<string | null>;
+  declare highPlaceId: CreationOptional<string | null>;
   declare terms: string;
   declare version: CreationOptional<number>;
 }
@@ -32,7 +35,10 @@ export function initLicence(sequelize: Sequelize): void {
       occupiedMHz: { ...number, field: 'occupied_mhz' },
       mostEirpDbm: number,
       modulation: text,
+      validFrom: { type: DataTypes.DATEONLY, allowNull: true },
       validUntil: { type: DataTypes.DATEONLY, allowNull: true },
+      lowPlaceId: uuid,
+      highPlaceId: uuid,
       terms: text,
       version,
     }),

@@ -1,7 +1,7 @@
-import { type CreationOptional, type Sequelize } from 'sequelize';
+import { DataTypes, type CreationOptional, type Sequelize } from 'sequelize';
 import { attributes, flag, id, number, Row, tableOptions, text, uuid, version } from './columns';
 
-/** A rule that stands in for the country's in one job, with what it is founded on. */
+/** A restriction or a permit of one job, with what it is founded on. */
 export class LocalRuleRow extends Row<LocalRuleRow> {
   declare id: CreationOptional<string>;
   declare jobId: string;
@@ -11,6 +11,9 @@ export class LocalRuleRow extends Row<LocalRuleRow> {
   declare mostWidthMHz: CreationOptional<number | null>;
   declare radar: boolean;
   declare reason: string;
+  /** date, as in 2026-01-31; null: it restricts */
+  declare permitUntil: CreationOptional<string | null>;
+  declare permitsOutdoors: CreationOptional<boolean>;
   declare version: CreationOptional<number>;
 }
 
@@ -25,6 +28,8 @@ export function initLocalRule(sequelize: Sequelize): void {
       mostWidthMHz: { ...number, field: 'most_width_mhz' },
       radar: flag,
       reason: text,
+      permitUntil: { type: DataTypes.DATEONLY, allowNull: true },
+      permitsOutdoors: flag,
       version,
     }),
     tableOptions(sequelize, 'LocalRuleRow', 'local_rule', 'locked'),

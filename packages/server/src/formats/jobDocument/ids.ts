@@ -10,6 +10,7 @@ export function strayReferences(document: JobDocument): FieldError[] {
     crew: idsOf(crew),
     places: idsOf(places),
     airs: idsOf(airs),
+    licences: idsOf(document.licences ?? []),
     radios: idsOf(radios),
     links: idsOf(links),
   };
@@ -21,6 +22,17 @@ export function strayReferences(document: JobDocument): FieldError[] {
   const each = <T>(list: readonly T[], name: string, see: (row: T, field: string) => void): void =>
     list.forEach((row, i) => see(row, `${name}.${i}`));
 
+  each(airs, 'airs', ({ kind, licenceId }, at) => {
+    look(`${at}.licenceId`, licenceId, 'licences');
+    if (licenceId && kind !== 'duplex')
+      errors.push({ field: `${at}.licenceId`, message: 'only a licensed pair is planned by a licence' });
+  });
+  each(document.licences ?? [], 'licences', ({ lowPlaceId, highPlaceId }, at) => {
+    look(`${at}.lowPlaceId`, lowPlaceId, 'places');
+    look(`${at}.highPlaceId`, highPlaceId, 'places');
+    if (lowPlaceId && lowPlaceId === highPlaceId)
+      errors.push({ field: `${at}.highPlaceId`, message: 'one place cannot send low and high' });
+  });
   each(radios, 'radios', (radio, at) => {
     look(`${at}.placeId`, radio.placeId, 'places');
     look(`${at}.airId`, radio.airId, 'airs');

@@ -6,6 +6,7 @@ import { refusePlain } from '@kivram/contract/plain';
 import type { FieldError } from '@kivram/contract/problem';
 import { check, mostErrors } from '@kivram/contract/validate';
 import type { ImportResult } from '@kivram/contract/views/job';
+import { coveringLicence } from '@kivram/core/spectrum/licence';
 import { randomUUID } from 'node:crypto';
 import type { FileHandle } from 'node:fs/promises';
 import { Op, QueryTypes, type Model, type ModelStatic, type Sequelize, type Transaction } from 'sequelize';
@@ -256,7 +257,15 @@ export async function insertDocument(
   await put(ObstacleRow, inJob(document.obstacles ?? []));
   await put(LocalRuleRow, inJob(document.localRules ?? []));
   await put(LicenceRow, inJob(document.licences ?? []));
-  await put(AirRow, inJob(document.airs));
+  const { licences = [] } = document;
+  await put(
+    AirRow,
+    // Files from before licences were chosen went by their frequencies.
+    inJob(document.airs).map((air) => ({
+      ...air,
+      licenceId: air.licenceId === undefined ? (coveringLicence(air, licences)?.id ?? null) : air.licenceId,
+    })),
+  );
   await put(
     RadioRow,
     inJob(document.radios).map((r) => ({
