@@ -27,6 +27,12 @@ test('a radio plan is tried, kept, compared and adopted', { tag: ['@radio', '@re
   await test.step('milliwatts are caught, and what was likely meant is taken', async () => {
     await power.fill('12.6');
     await expect(page.getByText(/6 dB over the limit|37.6/).first()).toBeVisible();
+    await expect(page.getByRole('status').filter({ hasText: 'fails, EIRP 1.6 dB over the limit' })).toBeVisible();
+    await page.getByRole('button', { name: 'Save the plan' }).click();
+    const asks = page.getByRole('dialog', { name: 'This is not allowed' });
+    await expect(asks).toContainText('EIRP 1.6 dB over the limit');
+    await asks.getByRole('button', { name: 'Go back and change it' }).click();
+    await expect(asks).toBeHidden();
     await power.fill('100');
     await expect(page.getByText('100 mW are 20 dBm')).toBeVisible();
     await page.getByRole('button', { name: 'Take 20 dBm' }).click();

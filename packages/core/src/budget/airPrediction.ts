@@ -1,3 +1,5 @@
+import type { AirKind } from '../air/air';
+import { shareAir } from '../air/airtime';
 import type { LinkPlan, PlanNeed } from './plan';
 import { tryPredict, type LinkPrediction } from './prediction';
 
@@ -47,4 +49,36 @@ export function predictAir(plans: readonly LinkPlan[]): AirPrediction {
 
 function predicted(plan: LinkPlan, othersLoad: number): LinkPrediction | null {
   return tryPredict(plan.need ? { ...plan, need: { ...plan.need, othersLoad } } : plan).prediction;
+}
+
+/** One link on an air, with what it is to carry. */
+export interface NeedingLink {
+  /** null where it has no geometry */
+  prediction: Pick<LinkPrediction, 'nearToFar' | 'farToNear'> | null;
+  need: { nearToFar: number; farToNear: number };
+}
+
+/**
+ * What an air leaves one of its links, in Mbit/s, while everything else on it carries what it needs; null where some of it cannot be predicted. On a licensed pair each
+ * direction has a frequency of its own.
+ */
+export function sharedRates(
+  kind: AirKind,
+  links: readonly NeedingLink[],
+  own: number,
+): { nearToFar: number; farToNear: number } | null {
+  if (links.some(({ prediction }) => !prediction)) return null;
+  const members = (['nearToFar', 'farToNear'] as const).flatMap((direction) =>
+    links.map(({ prediction, need }, i) => ({
+      direction,
+      isOwn: i === own,
+      aloneMbps: prediction?.[direction].aloneMbps ?? 0,
+      needMbps: need[direction],
+    })),
+  );
+  const left = (direction: 'nearToFar' | 'farToNear'): number => {
+    const sharing = kind === 'duplex' ? members.filter((m) => m.direction === direction) : members;
+    return shareAir(sharing)[sharing.findIndex((m) => m.isOwn && m.direction === direction)]?.sharedMbps ?? 0;
+  };
+  return { nearToFar: left('nearToFar'), farToNear: left('farToNear') };
 }

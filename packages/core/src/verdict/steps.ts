@@ -114,6 +114,18 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   return { state, because: brief };
 }
 
+/** What law or licence a plan breaks, in words that begin small; undefined where none that is known. */
+export function brokenLaw({ prediction, licence }: Pick<RadioFacts, 'prediction' | 'licence'>): string | undefined {
+  const against = licence?.faults.find((fault) => fault.state === 'fails');
+  if (against) return against.words;
+  for (const end of prediction ? [prediction.near, prediction.far] : []) {
+    if (end.lawRefusal) return `not allowed: ${end.lawRefusal}`;
+    if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + sameDb)
+      return `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit`;
+  }
+  return undefined;
+}
+
 /** What the plan of a link comes to, for judging it alone. */
 export type RadioFacts = Pick<LinkFacts, 'prediction' | 'need' | 'shared' | 'fade' | 'licence'>;
 
@@ -127,15 +139,9 @@ export function judgeRadio({
 }: RadioFacts): Pick<StepState, 'state' | 'because'> {
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
-  const against = licence?.faults.find((fault) => fault.state === 'fails');
-  if (against) return { state: 'fails', because: against.words };
-  for (const end of [near, far]) {
-    if (end.lawRefusal) return { state: 'fails', because: `not allowed: ${end.lawRefusal}` };
-    if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + sameDb) {
-      return { state: 'fails', because: `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit` };
-    }
-    if (end.overloaded) return { state: 'fails', because: 'receiver overloaded: turn the power down' };
-  }
+  const broken = brokenLaw({ prediction, licence });
+  if (broken) return { state: 'fails', because: broken };
+  if (near.overloaded || far.overloaded) return { state: 'fails', because: 'receiver overloaded: turn the power down' };
   const marginDb = Math.min(near.marginDb, far.marginDb);
   if (marginDb < 0) return { state: 'fails', because: 'level under the sensitivity' };
   if (directions.some((d) => (shared?.mbps[d] ?? prediction[d].bothMbps) < need[d])) {

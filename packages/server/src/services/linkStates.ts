@@ -1,7 +1,6 @@
 import type { AlignmentEndResult } from '@kivram/contract/views/alignment';
 import type { LinkState } from '@kivram/contract/views/state';
-import { shareAir } from '@kivram/core/air/airtime';
-import { needLoad } from '@kivram/core/budget/airPrediction';
+import { needLoad, sharedRates } from '@kivram/core/budget/airPrediction';
 import { needFadeDb } from '@kivram/core/budget/needFade';
 import { ends, planOf, type End } from '@kivram/core/budget/plan';
 import { basisOf, type Basis } from '@kivram/core/evidence/basis';
@@ -12,7 +11,7 @@ import type { Sheet } from '@kivram/core/pairing/sheet';
 import { licenceFacts } from '@kivram/core/budget/licenceFacts';
 import { nextWork } from '@kivram/core/verdict/next';
 import { judgeSteps, type LinkFacts, type ProofTest, type SharedRates } from '@kivram/core/verdict/steps';
-import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
+import type { Direction } from '@kivram/core/verdict/throughputVerdict';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { AlignmentRow } from '../database/models/alignment';
 import { BenchRunRow } from '../database/models/benchRun';
@@ -126,28 +125,10 @@ export function othersLoadOf(record: LinkRecord, onAir: readonly LinkRecord[]): 
 
 /** What its air leaves for a link while all the others on it carry what they need; null where some of it cannot be predicted. */
 export function sharedOf(record: LinkRecord, onAir: readonly LinkRecord[]): SharedRates | null {
-  const members = onAir.flatMap((other) => {
-    const { prediction } = predictionOf(other);
-    const need = needOf(other);
-    return directions.map((direction) => ({
-      record: other,
-      direction,
-      aloneMbps: prediction?.[direction].aloneMbps ?? 0,
-      needMbps: need[direction],
-      known: !!prediction,
-    }));
-  });
-  if (!members.every((m) => m.known)) return null;
-  const shared = (direction: Direction): number => {
-    // On a licensed pair each direction has a frequency of its own.
-    const sharing = record.air.kind === 'duplex' ? members.filter((m) => m.direction === direction) : members;
-    const own = sharing.findIndex((m) => m.record.link.id === record.link.id && m.direction === direction);
-    return shareAir(sharing)[own]?.sharedMbps ?? 0;
-  };
-  return {
-    mbps: { nearToFar: shared('nearToFar'), farToNear: shared('farToNear') },
-    others: onAir.length > 1,
-  };
+  const links = onAir.map((other) => ({ prediction: predictionOf(other).prediction, need: needOf(other) }));
+  const own = onAir.findIndex((other) => other.link.id === record.link.id);
+  const mbps = sharedRates(record.air.kind, links, own);
+  return mbps && { mbps, others: onAir.length > 1 };
 }
 
 export function findingsOf({ link, near, far, laws, site, air, job, licence, day }: LinkRecord): Finding[] {

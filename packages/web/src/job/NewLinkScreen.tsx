@@ -8,13 +8,14 @@ import { protocolWords } from '@kivram/core/radio/kinds';
 import { lawInJob } from '@kivram/core/spectrum/jobLaw';
 import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
 import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
+import { UnlawfulDialog } from '../parts/UnlawfulDialog';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJob, useJobMap, useLink, useJobLaw, useModels } from '../queries';
 import { useSettings } from '../settings';
@@ -122,6 +123,13 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
     form.setFieldValue('shape', shape);
     if (shape === 'pair') form.setFieldValue('hops', values.hops.slice(0, 1));
   };
+  /** what was found against the law in what is about to be sent */
+  const [broken, setBroken] = useState<{ found: string[]; body: object } | null>(null);
+  const send = (body: object): void =>
+    sendThen(create, body, ({ linkIds }) => {
+      form.forget();
+      void navigate(linkIds.length === 1 ? `/links/${linkIds[0] ?? ''}/path` : `/jobs/${jobId}`);
+    });
   const submit = async (): Promise<void> => {
     // Reading positions takes projections, which are heavy: they come when they are needed.
     const { toBody, toFormField } = await import('./linkBody');
@@ -133,10 +141,10 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
     };
     form.setErrors(told);
     if (Object.keys(told).length) return;
-    sendThen(create, body, ({ linkIds }) => {
-      form.forget();
-      void navigate(linkIds.length === 1 ? `/links/${linkIds[0] ?? ''}/path` : `/jobs/${jobId}`);
-    });
+    const { brokenIn } = await import('./brokenIn');
+    const found = brokenIn(values, { models, places, radios, law, licences, day });
+    if (found.length) setBroken({ found, body });
+    else send(body);
   };
 
   const preview = (index: number) => (
@@ -322,6 +330,14 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
         <Problem error={new Error('Some fields above are not right yet; each says why.')} />
       )}
       <Problem error={create.error} />
+      {broken && (
+        <UnlawfulDialog
+          broken={broken.found}
+          what={values.hops.length > 1 ? 'these links' : 'this link'}
+          onKeep={() => send(broken.body)}
+          onClose={() => setBroken(null)}
+        />
+      )}
       <Working jobId={jobId}>
         <Button type="submit" loading={create.isPending} mt="md" size="lg">
           {values.hops.length > 1 ? `Plan these ${values.hops.length} links` : 'Plan this link'}

@@ -2,16 +2,34 @@ import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import type { ReactNode } from 'react';
 import { typeset } from '../parts/Figure';
 import { rateText } from '../parts/channelText';
+import { StateMark } from '../parts/StateMark';
 import { Against } from './Against';
+import type { TriedVerdict } from './triedVerdict';
 import { shortTime } from './shortTime';
 
 /** What a plan comes to, in one line that stays in sight while something is moved; with what it differs by from the plan in place. */
-export function Now({ prediction, before }: { prediction: LinkPrediction; before: LinkPrediction | null }) {
+export function Now({
+  prediction,
+  before,
+  verdict,
+}: {
+  prediction: LinkPrediction;
+  before: LinkPrediction | null;
+  /** of what is tried; null where nothing is */
+  verdict: TriedVerdict | null;
+}) {
   const { near, far, nearToFar, farToNear, need } = prediction;
   const was = (of: (of: LinkPrediction) => number): number | null => before && of(before);
   const fadeDb = need?.fadeDb ?? -Infinity;
   return (
     <dl className="radio-now" aria-label="What the plan comes to">
+      {verdict && (
+        <Part name="as it is tried, not saved">
+          <span role="status">
+            <StateMark state={verdict.state} because={verdict.broken ?? shortly(verdict)} />
+          </span>
+        </Part>
+      )}
       <Item name="near hears" className="near" now={near.rslDbm} was={was((p) => p.near.rslDbm)} unit="dBm" />
       <Item name="far hears" className="far" now={far.rslDbm} was={was((p) => p.far.rslDbm)} unit="dBm" />
       <RateItem name="near to far" now={nearToFar.aloneMbps} was={was((p) => p.nearToFar.aloneMbps)} />
@@ -31,6 +49,11 @@ export function Now({ prediction, before }: { prediction: LinkPrediction; before
       </Part>
     </dl>
   );
+}
+
+/** What holds needs no reason here: its figures stand beside it. */
+function shortly({ state, because }: TriedVerdict): string | undefined {
+  return state === 'holds' ? undefined : because;
 }
 
 function Part({ name, className, children }: { name: string; className?: string; children: ReactNode }) {

@@ -5,7 +5,7 @@ import { ends, planOf, type End } from '@kivram/core/budget/plan';
 import { tryPredict } from '@kivram/core/budget/prediction';
 import { radarListenMin } from '@kivram/core/spectrum/ruleSet';
 import { Button } from '@mantine/core';
-import { lazy, Suspense, useMemo } from 'react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
@@ -14,6 +14,7 @@ import { numberIn, NumberField } from '../parts/NumberField';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
+import { UnlawfulDialog } from '../parts/UnlawfulDialog';
 import { sendDraft, useAir, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Doubts } from './Doubts';
@@ -29,6 +30,7 @@ import {
   type PlanDraft,
 } from './planDraft';
 import { planOnAir } from './planOnAir';
+import { triedVerdict } from './triedVerdict';
 import './radio.css';
 
 const PlanLook = lazy(async () => ({ default: (await import('./PlanLook')).PlanLook }));
@@ -84,6 +86,10 @@ export function RadioScreen() {
     (value: PlanDraft[Key]): void =>
       setDraft((d) => ({ ...d, [key]: value }));
   const wantedDb = numberIn(draft.wantedMarginDb) || 0;
+  const verdict =
+    trying && plan && prediction ? triedVerdict(view, plan, prediction, wantedDb, tried.air, onAir) : null;
+  const [asking, setAsking] = useState(false);
+  const keep = (): void => sendDraft(save, draftBody(view, draft), kept.send());
   // Where others share the air, the station alone gets other gear.
   const onlyEnd: End | undefined = view.sharers.length ? (near.radio.role === 'station' ? 'near' : 'far') : undefined;
   const terms = useMemo(() => ({ wantedDb, onlyEnd }), [wantedDb, onlyEnd]);
@@ -128,7 +134,7 @@ export function RadioScreen() {
           <Button
             disabled={!draftChanged(view, draft) || kept.peeking || kept.stale || Object.keys(errors).length > 0}
             loading={save.isPending}
-            onClick={() => sendDraft(save, draftBody(view, draft), kept.send())}
+            onClick={() => (verdict?.broken ? setAsking(true) : keep())}
             mt={24}
           >
             Save the plan
@@ -140,11 +146,14 @@ export function RadioScreen() {
           </Button>
         )}
       </div>
+      {asking && verdict?.broken && (
+        <UnlawfulDialog broken={[verdict.broken]} what="this plan" onKeep={keep} onClose={() => setAsking(false)} />
+      )}
       <Doubts view={view} draft={draft} models={catalogue} set={set} />
       <Clash draft={kept} what="The plan" />
       <Problem error={save.error} />
       {!prediction && <Problem error={new Error(tried.predictionError ?? 'This plan cannot be computed.')} />}
-      {prediction && look === 'plan' && <Now prediction={prediction} before={before} />}
+      {prediction && look === 'plan' && <Now prediction={prediction} before={before} verdict={verdict} />}
       {prediction?.radarWatch && (
         <p className="caution">
           Radar channel: the radios listen{' '}

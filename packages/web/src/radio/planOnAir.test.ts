@@ -1,8 +1,10 @@
 import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
+import { tryPredict } from '@kivram/core/budget/prediction';
 import type { Model } from '@kivram/core/gear/model';
 import { describe, expect, it } from 'vitest';
 import { draftOf } from './planDraft';
 import { planOnAir } from './planOnAir';
+import { triedVerdict } from './triedVerdict';
 
 /** Made up: 20 dBi at 5 GHz. */
 const model: Model = {
@@ -102,6 +104,38 @@ describe('a draft among the others on its air', () => {
       plan: null,
       air: null,
       sharers: [],
+    });
+  });
+});
+
+describe('what is tried', () => {
+  const law = {
+    country: 'XT',
+    name: 'Testland',
+    validFrom: '2026-01-01',
+    rules: [{ lowestMHz: 5725, highestMHz: 5850, mostEirpDbm: 30, radar: false }],
+  };
+  const judged = (changes: Partial<typeof draft>, around = onAir) => {
+    const lawful = { ...view, law } as LinkView;
+    const { plan, air } = planOnAir(lawful, { ...draft, ...changes }, [model], around);
+    const prediction = plan && tryPredict(plan).prediction;
+    return plan && prediction && triedVerdict(lawful, plan, prediction, 10, air, around);
+  };
+
+  it('is judged as it will be once it is saved, with the rule that it breaks', () => {
+    expect(judged({})).toMatchObject({ state: 'holds', broken: undefined });
+    const over = { state: 'fails', because: 'EIRP 6.0 dB over the limit', broken: 'EIRP 6.0 dB over the limit' };
+    expect(judged({ nearConductedDbm: 16 })).toMatchObject(over);
+    expect(judged({ centreMHz: 5190 })?.broken).toBe('not allowed: no rule of Testland allows 5190 MHz, 40 MHz wide');
+    expect(judged({ wantedMarginDb: 10, farCableLossDb: 60 })).toMatchObject({ state: 'fails', broken: undefined });
+  });
+
+  it('counts what the others on the air take meanwhile', () => {
+    const busy = { links: [barn, { ...shed, link: { ...shed.link, needNearToFarMbps: 500 } }] };
+    expect(judged({}, busy as unknown as LinksOnAirView)).toMatchObject({
+      state: 'fails',
+      because: 'carries less than the need while the others on this channel take theirs',
+      broken: undefined,
     });
   });
 });
