@@ -1,12 +1,7 @@
 import { sendingChannel, type Air, type AirRole } from '../air/air';
 import type { Model } from '../gear/model';
-import {
-  licenceFaults,
-  licenceStanding,
-  type Licence,
-  type LicenceFault,
-  type LicenceStanding,
-} from '../spectrum/licence';
+import { licenceStanding, type Licence, type LicenceStanding } from '../spectrum/licence';
+import { licenceFaults, type LicenceFault } from '../spectrum/licenceFaults';
 import { ends, type End } from './plan';
 
 /** A link as far as a licence is about it. */

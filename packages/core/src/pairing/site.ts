@@ -5,7 +5,7 @@ import { ends, otherEnd, type End } from '../budget/plan';
 import { protocolWords } from '../radio/kinds';
 import { feederLossDb, type Feeder } from '../gear/cable';
 import type { Model } from '../gear/model';
-import { sameDb } from '../spectrum/allowance';
+import { sameDb } from '../units/tolerance';
 import { askLaw, type LawAnswer } from '../spectrum/lawAnswer';
 import type { Licence } from '../spectrum/licence';
 import type { Channel } from '../spectrum/channel';

@@ -1,4 +1,5 @@
 import { dateText } from '../units/moment';
+import { sameDb } from '../units/tolerance';
 import type { Channel } from './channel';
 import { licenceRefusal, type Licence } from './licence';
 import { contains, covering, overlaps, type RuleSet, type SpectrumRule, type SpectrumUse } from './ruleSet';
@@ -121,9 +122,6 @@ function allowedBy(
     doubts,
   };
 }
-
-/** Limits and powers that differ by less are the same: a database keeps them in hundredths, and no meter tells them apart, dB. */
-export const sameDb = 0.05;
 
 /** Of two allowances the one that allows what is to be sent; then the one that nothing is doubtful about, for silence is no permission; then the one with the higher limit; then the one without radar. */
 function better(known: Allowance | undefined, other: Allowance, eirpDbm: number): Allowance {

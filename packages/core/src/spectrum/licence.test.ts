@@ -1,15 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { licenceOf, testDay } from '../../test/plans';
-import {
-  coveringLicence,
-  licenceDaysLeft,
-  licenceFaults,
-  licenceOverlaps,
-  licenceRefusal,
-  licenceStanding,
-  type Licence,
-  type LicensedEnd,
-} from './licence';
+import { coveringLicence, licenceDaysLeft, licenceRefusal, licenceStanding, type Licence } from './licence';
+import { licenceFaults, licenceOverlaps, type LicensedEnd } from './licenceFaults';
 
 const standingOn = (day: string, changes: Partial<Licence> = {}) => licenceStanding(licenceOf(changes), day);
 

@@ -15,7 +15,6 @@ import { widthText } from '../parts/channelText';
 import { NumberField } from '../parts/NumberField';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
-import { UnlawfulDialog } from '../parts/UnlawfulDialog';
 import { metresPerUnit, unitSuffix } from '../path/ticks';
 import { sendThen, useChange, useJob, useJobMap, useLink, useJobLaw, useModels } from '../queries';
 import { useSettings } from '../settings';
@@ -26,6 +25,7 @@ import { emptyHop, emptyLink, hopLike, modelAt, type EndForm, type LinkForm, typ
 import './job.css';
 import { Working } from '../parts/Only';
 
+const UnlawfulDialog = lazy(async () => ({ default: (await import('../parts/UnlawfulDialog')).UnlawfulDialog }));
 const LinkPreview = lazy(async () => ({ default: (await import('./LinkPreview')).LinkPreview }));
 
 /** New links of any shape: alone, for a hub that is there (?hub=), or like another link (?like=). */
@@ -331,12 +331,14 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
       )}
       <Problem error={create.error} />
       {broken && (
-        <UnlawfulDialog
-          broken={broken.found}
-          what={values.hops.length > 1 ? 'these links' : 'this link'}
-          onKeep={() => send(broken.body)}
-          onClose={() => setBroken(null)}
-        />
+        <Suspense>
+          <UnlawfulDialog
+            broken={broken.found}
+            what={values.hops.length > 1 ? 'these links' : 'this link'}
+            onKeep={() => send(broken.body)}
+            onClose={() => setBroken(null)}
+          />
+        </Suspense>
       )}
       <Working jobId={jobId}>
         <Button type="submit" loading={create.isPending} mt="md" size="lg">

@@ -7,7 +7,7 @@ import { standardK } from '@kivram/core/geodesy/tilt';
 import { subRefractiveK } from '@kivram/core/path/analysis';
 import type { HeightPair } from '@kivram/core/path/heights';
 import { judgePath } from '@kivram/core/path/words';
-import { Button, SegmentedControl } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
@@ -129,11 +129,11 @@ function Ground({ view, prediction }: { view: LinkView; prediction: LinkPredicti
       <Clash draft={kept} what="A mount height" />
       <HeightDraft view={view} heights={heights} stale={kept.stale || kept.peeking} onBack={kept.drop} />
       <div className="path-bar">
-        <SegmentedControl
+        <PlainSelect
           aria-label="How the air bends rays"
           value={String(air.k)}
-          onChange={(k) => setAir({ ...air, k: Number(k) })}
-          data={[
+          onChoose={(k) => setAir({ ...air, k: Number(k) })}
+          options={[
             { value: String(standardK), label: 'usual air, k 4/3' },
             { value: '1', label: 'k 1' },
             { value: String(subRefractiveK), label: 'little bending, k 2/3' },

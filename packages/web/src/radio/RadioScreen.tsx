@@ -14,7 +14,6 @@ import { numberIn, NumberField } from '../parts/NumberField';
 import { Working } from '../parts/Only';
 import { Problem } from '../parts/Problem';
 import { RateField } from '../parts/RateField';
-import { UnlawfulDialog } from '../parts/UnlawfulDialog';
 import { sendDraft, useAir, useChange, useMay, useModels } from '../queries';
 import { AirChoices } from './AirChoices';
 import { Doubts } from './Doubts';
@@ -33,6 +32,7 @@ import { planOnAir } from './planOnAir';
 import { triedVerdict } from './triedVerdict';
 import './radio.css';
 
+const UnlawfulDialog = lazy(async () => ({ default: (await import('../parts/UnlawfulDialog')).UnlawfulDialog }));
 const PlanLook = lazy(async () => ({ default: (await import('./PlanLook')).PlanLook }));
 const Gear = lazy(async () => ({ default: (await import('./Gear')).Gear }));
 const Alternatives = lazy(async () => ({ default: (await import('./Alternatives')).Alternatives }));
@@ -147,7 +147,9 @@ export function RadioScreen() {
         )}
       </div>
       {asking && verdict?.broken && (
-        <UnlawfulDialog broken={[verdict.broken]} what="this plan" onKeep={keep} onClose={() => setAsking(false)} />
+        <Suspense>
+          <UnlawfulDialog broken={[verdict.broken]} what="this plan" onKeep={keep} onClose={() => setAsking(false)} />
+        </Suspense>
       )}
       <Doubts view={view} draft={draft} models={catalogue} set={set} />
       <Clash draft={kept} what="The plan" />

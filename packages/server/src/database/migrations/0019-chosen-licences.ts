@@ -12,6 +12,9 @@ export async function up(queryInterface: QueryInterface): Promise<void> {
       ADD CONSTRAINT licence_high_place FOREIGN KEY (high_place_id, job_id) REFERENCES place (id, job_id) DEFERRABLE;
     ALTER TABLE air ADD licence_id uuid CHECK (licence_id IS NULL OR kind = 'duplex'),
       ADD CONSTRAINT air_licence FOREIGN KEY (licence_id, job_id) REFERENCES licence (id, job_id) ON DELETE SET NULL (licence_id);
+    CREATE INDEX licence_of_low_place ON licence (low_place_id, job_id);
+    CREATE INDEX licence_of_high_place ON licence (high_place_id, job_id);
+    CREATE INDEX air_of_licence ON air (licence_id, job_id);
     CREATE FUNCTION covering_licence(job uuid, centre double precision, return double precision, width double precision) RETURNS uuid LANGUAGE sql AS $$
       SELECT l.id FROM licence l WHERE l.job_id = job AND width <= l.width_mhz + 1e-9
         AND abs(least(l.centre_mhz, l.return_mhz) - least(centre, return)) < 1e-4
