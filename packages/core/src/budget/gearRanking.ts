@@ -158,8 +158,8 @@ function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
   const use = useOf(air, !plan.shaft);
   const right = { law, isLicensed: air.kind === 'duplex', licence, day };
   const allowed = (channel: Channel): Pick<Allowance, 'mostEirpDbm' | 'radar' | 'doubts'> | undefined => {
-    const { allowance, refusal } = askLaw(right, channel, use, model.antennaGainDbi);
-    return allowance ?? (refusal ? undefined : anything);
+    const answer = askLaw(right, channel, use, model.antennaGainDbi);
+    return answer.allowance ?? (answer.isForbidden ? undefined : anything);
   };
   if (air.kind === 'duplex') {
     const { widthMHz } = air;
@@ -202,8 +202,8 @@ function sharedAirFor({ air, law, licence, day, shaft }: LinkPlan, model: Model)
     model.protocols.includes(air.protocol);
   if (!fits) return [];
   const right = { law, isLicensed: air.kind === 'duplex', licence, day };
-  const { allowance, refusal } = askLaw(right, air, useOf(air, !shaft), model.antennaGainDbi);
-  return refusal ? [] : [{ air, limitDbm: allowance?.mostEirpDbm ?? Infinity }];
+  const { allowance, isForbidden } = askLaw(right, air, useOf(air, !shaft), model.antennaGainDbi);
+  return isForbidden ? [] : [{ air, limitDbm: allowance?.mostEirpDbm ?? Infinity }];
 }
 
 /** One model, at the most power that model, law and receivers bear. */

@@ -11,7 +11,7 @@ import { atmosphereAt, gasLoss } from '../propagation/gases';
 import { noiseDbm } from '../propagation/noise';
 import { keepOutDistanceM, publicPowerDensityLimitWPerM2 } from '../propagation/powerDensity';
 import type { Channel } from '../spectrum/channel';
-import { askLaw } from '../spectrum/lawAnswer';
+import { askLaw, refusalWords } from '../spectrum/lawAnswer';
 import { licensedStep, type Licence } from '../spectrum/licence';
 import type { Allowance } from '../spectrum/allowance';
 import type { RuleSet } from '../spectrum/ruleSet';
@@ -116,14 +116,15 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const slowest = ladder[0];
   const use = useOf(air, weather !== null);
   const right = { law, isLicensed: air.kind === 'duplex', licence: hop.licence, day: hop.day };
-  const { known, allowance, refusal } = askLaw(right, channel, use, from.model.antennaGainDbi, eirpDbm);
+  const { antennaGainDbi } = from.model;
+  const { known, allowance, isForbidden } = askLaw(right, channel, use, antennaGainDbi, eirpDbm);
   return {
     sent: {
       channel,
       eirpDbm,
       lawKnown: known,
       eirpLimitDbm: allowance?.mostEirpDbm,
-      lawRefusal: refusal,
+      lawRefusal: isForbidden ? refusalWords(right, channel, use, antennaGainDbi) : undefined,
       allowance,
       keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },

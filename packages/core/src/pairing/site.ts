@@ -6,7 +6,7 @@ import { protocolWords } from '../radio/kinds';
 import { feederLossDb, type Feeder } from '../gear/cable';
 import type { Model } from '../gear/model';
 import { sameDb } from '../units/tolerance';
-import { askLaw, type LawAnswer } from '../spectrum/lawAnswer';
+import { askLaw, refusalWords } from '../spectrum/lawAnswer';
 import type { Licence } from '../spectrum/licence';
 import type { Channel } from '../spectrum/channel';
 import { lawOf, type RuleSet } from '../spectrum/ruleSet';
@@ -41,9 +41,10 @@ type PlannedEnd = { role: AirRole; conductedDbm: number } & Feeder;
 interface Standing {
   end: End;
   sheet: Sheet;
-  /** what it radiates by its sheet, and what the law says of the channel; undefined while no channel is set */
+  /** what it radiates by its sheet, what the law allows on that channel, and why nothing; undefined while no channel is set, and where nothing is known */
   eirpDbm: number | undefined;
-  answer: LawAnswer | undefined;
+  limitDbm: number | undefined;
+  refusal: string | undefined;
   model: Model;
   site: Site;
   plan: SheetPlan;
@@ -152,11 +153,11 @@ const siteCauses: readonly SiteCause[] = [
     // The radios would pair; nobody may let them.
     cause: 'channelOverLaw',
     severity: 'forbids',
-    find: ({ sheet, answer }) =>
-      answer?.refusal
+    find: ({ sheet, refusal }) =>
+      refusal
         ? {
             field: sheet.band === 'licensed' ? 'txMHz' : 'centreMHz',
-            reason: `Nobody may send here: ${answer.refusal}.`,
+            reason: `Nobody may send here: ${refusal}.`,
             repair: 'Choose a channel that the law, or the licence, allows for this.',
           }
         : undefined,
@@ -164,8 +165,7 @@ const siteCauses: readonly SiteCause[] = [
   {
     cause: 'powerOverLaw',
     severity: 'forbids',
-    find: ({ sheet, model, eirpDbm, answer }) => {
-      const limitDbm = answer?.allowance?.mostEirpDbm;
+    find: ({ sheet, model, eirpDbm, limitDbm }) => {
       if (eirpDbm === undefined || limitDbm === undefined || eirpDbm <= limitDbm + sameDb) return undefined;
       const whose = model.band === 'licensed' ? 'the licence allows' : `${sheet.country} allows here`;
       return {
@@ -267,13 +267,19 @@ function lawful(
   radios: Record<End, Pick<Pair['near'], 'sheet' | 'model'>>,
   law: readonly RuleSet[],
   { air, outdoor, licence, day, ...plan }: SheetPlan,
-): Pick<Standing, 'eirpDbm' | 'answer'> {
+): Pick<Standing, 'eirpDbm' | 'limitDbm' | 'refusal'> {
   const { sheet, model } = radios[end];
   const channel = sentOn(sheet, radios[otherEnd(end)].sheet);
-  if (!channel) return { eirpDbm: undefined, answer: undefined };
+  if (!channel) return { eirpDbm: undefined, limitDbm: undefined, refusal: undefined };
   const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
   const right = { law: lawOf(law, sheet.country), isLicensed: sheet.band === 'licensed', licence, day };
-  return { eirpDbm, answer: askLaw(right, channel, useOf(air, outdoor), model.antennaGainDbi, eirpDbm) };
+  const use = useOf(air, outdoor);
+  const { allowance, isForbidden } = askLaw(right, channel, use, model.antennaGainDbi, eirpDbm);
+  return {
+    eirpDbm,
+    limitDbm: allowance?.mostEirpDbm,
+    refusal: isForbidden ? refusalWords(right, channel, use, model.antennaGainDbi) : undefined,
+  };
 }
 
 function isRouter(address: string, { subnets }: Site): boolean {

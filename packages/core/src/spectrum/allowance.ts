@@ -2,7 +2,7 @@ import { dateText } from '../units/moment';
 import { sameDb } from '../units/tolerance';
 import type { Channel } from './channel';
 import { licenceRefusal, type Licence } from './licence';
-import { contains, covering, overlaps, type RuleSet, type SpectrumRule, type SpectrumUse } from './ruleSet';
+import { carries, covering, overlaps, type RuleSet, type SpectrumRule, type SpectrumUse } from './ruleSet';
 
 /** What the law allows on a channel, and by which of its rules. */
 export interface Allowance {
@@ -28,21 +28,42 @@ export function allowanceOf(
   eirpDbm = -Infinity,
 ): Allowance | undefined {
   if (!law) return undefined;
-  const restrictions: SpectrumRule[] = [];
-  const country: SpectrumRule[] = [];
-  const above: SpectrumRule[] = [];
-  for (const rule of law.rules) {
-    if (!overlaps(rule, channel)) continue;
-    if (rule.layer === 'restriction') restrictions.push(rule);
-    else if (serves(rule, use, gainDbi)) (rule.layer ? above : country).push(rule);
-  }
-  const best = bestOf(law, channel, use, gainDbi, country, above, eirpDbm);
+  const layers = layersOf(law);
+  const restrictions = layers.restrictions.filter((rule) => overlaps(rule, channel));
+  const best = bestOf(law, layers, channel, use, gainDbi, eirpDbm);
   return tightened(
     best ?? (law.countryUnknown && restrictions.length ? nothingKnown : undefined),
     restrictions,
     channel,
     gainDbi,
   );
+}
+
+/** The rules of a set by what they do. */
+interface Layers {
+  /** the country's: pieces that join, and those that stand alone */
+  joining: SpectrumRule[];
+  alone: SpectrumRule[];
+  /** rules for fixed links and permits */
+  above: SpectrumRule[];
+  restrictions: SpectrumRule[];
+}
+
+/** Of each set once: a ranking asks for thousands of channels. */
+const knownLayers = new WeakMap<RuleSet, Layers>();
+
+function layersOf(law: RuleSet): Layers {
+  let layers = knownLayers.get(law);
+  if (!layers) {
+    layers = { joining: [], alone: [], above: [], restrictions: [] };
+    for (const rule of law.rules) {
+      if (rule.layer === 'restriction') layers.restrictions.push(rule);
+      else if (rule.layer) layers.above.push(rule);
+      else (rule.alone ? layers.alone : layers.joining).push(rule);
+    }
+    knownLayers.set(law, layers);
+  }
+  return layers;
 }
 
 /**
@@ -70,41 +91,52 @@ export function licensedAllowance(
   return tightened({ mostEirpDbm, radar: false, rules: [rule], doubts: [] }, restrictions, channel, gainDbi);
 }
 
-/** Whether it is known that the law allows nothing on a channel for a use; where nothing is known of the country, what was noted for the job may still forbid it. */
+/** Whether it is known that the law allows nothing on a channel for a use. */
 export function isForbidden(
   law: RuleSet | null | undefined,
   channel: Channel,
   use: SpectrumUse,
   gainDbi: number,
 ): law is RuleSet {
-  if (!law || allowanceOf(law, channel, use, gainDbi)) return false;
+  return !!law && !allowanceOf(law, channel, use, gainDbi) && isJudged(law, channel);
+}
+
+/** Whether anything is known that could forbid a channel: the country's rules, or what was noted for the job. */
+export function isJudged(law: RuleSet, channel: Channel): boolean {
   return !law.countryUnknown || law.rules.some((rule) => rule.layer === 'restriction' && overlaps(rule, channel));
 }
+
+/** Nothing is doubtful. */
+const sure: readonly string[] = [];
 
 /** Stands for a country of which nothing is known: no limit but those that were noted. */
 const nothingKnown: Allowance = { mostEirpDbm: Infinity, radar: false, rules: [], doubts: [] };
 
 function bestOf(
   law: RuleSet,
+  { joining, alone, above }: Layers,
   channel: Channel,
   use: SpectrumUse,
   gainDbi: number,
-  country: readonly SpectrumRule[],
-  above: readonly SpectrumRule[],
   eirpDbm: number,
 ): Allowance | undefined {
-  // Pieces that join carry a channel together, others each by itself.
-  const joining = country.filter((rule) => !rule.alone);
-  const rows = [joining, ...country.filter((rule) => rule.alone).map((rule) => [rule])]
-    .map((rules) => covering(rules, channel))
-    .filter((rules) => rules.length > 0);
-  const silent = outdoorDoubts(law, channel, use);
   let best: Allowance | undefined;
-  for (const rules of rows) best = better(best, allowedBy(rules, channel, gainDbi, silent), eirpDbm);
+  const take = (rules: readonly SpectrumRule[], doubts: readonly string[]): void => {
+    best = better(best, allowedBy(rules, channel, gainDbi, doubts), eirpDbm);
+  };
+  // Pieces that join carry a channel together, others each by itself.
+  const row = covering(
+    joining.filter((rule) => overlaps(rule, channel) && serves(rule, use, gainDbi)),
+    channel,
+  );
+  if (row.length) take(row, outdoorDoubts(law, channel, use));
+  for (const rule of alone)
+    if (carries(rule, channel) && serves(rule, use, gainDbi)) take([rule], outdoorDoubts(law, channel, use));
+  const isKnown = best !== undefined;
   for (const rule of above) {
-    if (!contains(rule, channel) || channel.widthMHz > (rule.mostWidthMHz ?? Infinity)) continue;
-    const doubts = [...(rows.length ? [] : beyondDoubts(law, rule)), ...sharedDoubts(rule, channel)];
-    best = better(best, allowedBy([rule], channel, gainDbi, doubts), eirpDbm);
+    if (!carries(rule, channel) || !serves(rule, use, gainDbi)) continue;
+    const shared = sharedDoubts(rule, channel);
+    take([rule], isKnown ? shared : [...beyondDoubts(law, rule), ...shared]);
   }
   return best;
 }
@@ -156,9 +188,13 @@ function tightened(
  */
 const indoorsByTreatyMHz = [5150, 5350] as const;
 
-function outdoorDoubts({ source }: RuleSet, { centreMHz, widthMHz }: Channel, { outdoor }: SpectrumUse): string[] {
+function outdoorDoubts(
+  { source }: RuleSet,
+  { centreMHz, widthMHz }: Channel,
+  { outdoor }: SpectrumUse,
+): readonly string[] {
   const [low, high] = indoorsByTreatyMHz;
-  if (!outdoor || centreMHz - widthMHz / 2 >= high || centreMHz + widthMHz / 2 <= low) return [];
+  if (!outdoor || centreMHz - widthMHz / 2 >= high || centreMHz + widthMHz / 2 <= low) return sure;
   return [
     `the database says nothing about outdoors here, and by treaty ${low} to ${high} MHz is for indoors unless the country says otherwise: look it up${source ? ` (${source})` : ''}`,
   ];
@@ -173,8 +209,8 @@ function beyondDoubts({ name, source }: RuleSet, rule: SpectrumRule): string[] {
 }
 
 /** What a rule opens although others have a better right to a part of it, or the country leaves that out. */
-function sharedDoubts({ source, leftOut }: SpectrumRule, channel: Channel): string[] {
-  if (!leftOut || !overlaps(leftOut, channel)) return [];
+function sharedDoubts({ source, leftOut }: SpectrumRule, channel: Channel): readonly string[] {
+  if (!leftOut || !overlaps(leftOut, channel)) return sure;
   const { lowestMHz, highestMHz, reason } = leftOut;
   return [
     `${lowestMHz} to ${highestMHz} MHz ${reason}, while ${source ?? 'a rule for fixed links'} opens it; both from memory: look it up`,

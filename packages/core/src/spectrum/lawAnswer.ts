@@ -1,4 +1,4 @@
-import { allowanceOf, isForbidden, licensedAllowance, type Allowance } from './allowance';
+import { allowanceOf, isJudged, licensedAllowance, type Allowance } from './allowance';
 import type { Channel } from './channel';
 import { licenceRefusal, type Licence } from './licence';
 import { lawRefusal } from './refusal';
@@ -21,8 +21,8 @@ export interface LawAnswer {
   known: boolean;
   /** undefined where nothing is allowed, or nothing known */
   allowance: Allowance | undefined;
-  /** why nothing is allowed, in words that begin small */
-  refusal: string | undefined;
+  /** whether it is known that nothing is allowed; `refusalWords` says why */
+  isForbidden: boolean;
 }
 
 /** Asks whether and how strongly one may send on a channel. @param eirpDbm what is to be sent, where that is known */
@@ -33,14 +33,23 @@ export function askLaw(
   gainDbi: number,
   eirpDbm?: number,
 ): LawAnswer {
-  if (isLicensed) {
-    const allowance = licensedAllowance(law, licence, channel, gainDbi, day);
-    const refusal = licenceRefusal(licence, channel, day) ?? 'what was noted for this job leaves no such channel';
-    return { known: true, allowance, refusal: allowance ? undefined : refusal };
-  }
+  const allowance = isLicensed
+    ? licensedAllowance(law, licence, channel, gainDbi, day)
+    : allowanceOf(law, channel, use, gainDbi, eirpDbm);
   return {
-    known: isKnown(law),
-    allowance: allowanceOf(law, channel, use, gainDbi, eirpDbm),
-    refusal: isForbidden(law, channel, use, gainDbi) ? lawRefusal(law, channel, use, gainDbi) : undefined,
+    known: isLicensed || isKnown(law),
+    allowance,
+    isForbidden: !allowance && (isLicensed || (!!law && isJudged(law, channel))),
   };
+}
+
+/** Why nothing is allowed on a channel that is forbidden, in words that begin small. */
+export function refusalWords(
+  { law, isLicensed, licence, day }: Right,
+  channel: Channel,
+  use: SpectrumUse,
+  gainDbi: number,
+): string {
+  if (isLicensed) return licenceRefusal(licence, channel, day) ?? 'what was noted for this job leaves no such channel';
+  return law ? lawRefusal(law, channel, use, gainDbi) : 'no rules are known';
 }

@@ -107,11 +107,9 @@ export function radarListenMin(law: RuleSet | null | undefined, { centreMHz, wid
  */
 export function covering(rules: readonly SpectrumRule[], channel: Channel): SpectrumRule[] {
   const able = rules.filter(
-    (rule) =>
-      overlaps(rule, channel) &&
-      (!rule.alone || contains(rule, channel)) &&
-      channel.widthMHz <= (rule.mostWidthMHz ?? Infinity),
+    (rule) => overlaps(rule, channel) && (rule.alone ? carries(rule, channel) : isWideEnough(rule, channel)),
   );
+  if (!able.length || able.some((rule) => contains(rule, channel))) return able;
   return channelParts(channel).every((part) => able.some((rule) => contains(rule, part))) ? able : [];
 }
 
@@ -126,4 +124,13 @@ export function overlaps(
 /** Whether a channel lies wholly in what a rule is about. */
 export function contains({ lowestMHz, highestMHz }: SpectrumRule, channel: Channel): boolean {
   return channelFits(channel, lowestMHz, highestMHz);
+}
+
+/** Whether one rule takes a channel by itself: where it lies, and as wide as it is. */
+export function carries(rule: SpectrumRule, channel: Channel): boolean {
+  return contains(rule, channel) && isWideEnough(rule, channel);
+}
+
+function isWideEnough({ mostWidthMHz }: SpectrumRule, { widthMHz }: Channel): boolean {
+  return mostWidthMHz === undefined || widthMHz <= mostWidthMHz;
 }
