@@ -107,16 +107,19 @@ export function Moment(): PropertyDecorator {
   );
 }
 
+/** A month of thirteen, or a day that a month has not, is none. */
+function isDay(text: string): boolean {
+  const date = new Date(`${text}T00:00:00Z`);
+  return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text);
+}
+
 /** A day of this century, as in 2026-01-31. */
 export function Day(): PropertyDecorator {
   return ValidateBy(
     {
       name: 'day',
       validator: {
-        validate: (text: unknown) =>
-          typeof text === 'string' &&
-          /^20\d\d-\d\d-\d\d$/.test(text) &&
-          new Date(`${text}T00:00:00Z`).toISOString().startsWith(text),
+        validate: (text: unknown) => typeof text === 'string' && /^20\d\d-\d\d-\d\d$/.test(text) && isDay(text),
       },
     },
     { message: '$property is "$value": it must be a day like 2026-05-04' },

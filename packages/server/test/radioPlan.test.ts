@@ -211,7 +211,8 @@ describe('a licence', () => {
     void [id, version];
     expect((await save({ returnMHz: 457.51 })).body.detail).toContain('less than the channel spacing');
     expect((await save({ occupiedMHz: 20 })).body.detail).toContain('were kilohertz typed?');
-    expect((await save({ validUntil: '2026-02-30' })).body.detail).toContain('it must be a day like');
+    for (const validUntil of ['2026-02-30', '2026-13-45', '2026-00-00', ''])
+      expect((await save({ validUntil })).body.detail, validUntil).toContain('it must be a day like');
     const twin = await server.post(`/api/jobs/${server.jobId}/licences`, { ...fields, number: 'tsc 460-0117' });
     expect(twin.status).toBe(409);
     const other = await server.post(`/api/jobs/${server.jobId}/licences`, { ...fields, number: 'TSC 460-0118' });

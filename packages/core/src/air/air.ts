@@ -34,7 +34,7 @@ export function sendingChannel({ centreMHz, returnMHz, widthMHz }: Air, role: Ai
 }
 
 /** What the law sees in an air. */
-export function useOf({ kind }: Pick<Air, 'kind'>, outdoor: boolean): SpectrumUse {
+export function spectrumUse({ kind }: Pick<Air, 'kind'>, outdoor: boolean): SpectrumUse {
   return { pointToPoint: kind === 'pair' || kind === 'duplex', outdoor };
 }
 

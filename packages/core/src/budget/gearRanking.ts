@@ -1,7 +1,7 @@
 import { channelCentresMHz, channelFits, type Channel } from '../spectrum/channel';
 import type { Allowance } from '../spectrum/allowance';
 import { askLaw } from '../spectrum/lawAnswer';
-import { sendingChannel, useOf, type Air } from '../air/air';
+import { sendingChannel, spectrumUse, type Air } from '../air/air';
 import { feederLossDb } from '../gear/cable';
 import type { Model, Price } from '../gear/model';
 import { minutesAYear } from './availability';
@@ -155,7 +155,7 @@ const anything = { mostEirpDbm: Infinity, radar: false, doubts: [] };
 function airsFor(plan: LinkPlan, model: Model): LawfulAir[] {
   const { air, law, licence, day } = plan;
   const protocol = protocolFor(model, air);
-  const use = useOf(air, !plan.shaft);
+  const use = spectrumUse(air, !plan.shaft);
   const right = { law, isLicensed: air.kind === 'duplex', licence, day };
   const allowed = (channel: Channel): Pick<Allowance, 'mostEirpDbm' | 'radar' | 'doubts'> | undefined => {
     const answer = askLaw(right, channel, use, model.antennaGainDbi);
@@ -202,7 +202,7 @@ function sharedAirFor({ air, law, licence, day, shaft }: LinkPlan, model: Model)
     model.protocols.includes(air.protocol);
   if (!fits) return [];
   const right = { law, isLicensed: air.kind === 'duplex', licence, day };
-  const { allowance, isForbidden } = askLaw(right, air, useOf(air, !shaft), model.antennaGainDbi);
+  const { allowance, isForbidden } = askLaw(right, air, spectrumUse(air, !shaft), model.antennaGainDbi);
   return isForbidden ? [] : [{ air, limitDbm: allowance?.mostEirpDbm ?? Infinity }];
 }
 

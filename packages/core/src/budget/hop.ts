@@ -1,4 +1,4 @@
-import { sendingChannel, useOf, type Air } from '../air/air';
+import { sendingChannel, spectrumUse, type Air } from '../air/air';
 import { offBoresightLossDb } from '../antenna/offBoresight';
 import { patternLossDb } from '../antenna/pattern';
 import { cableRunLossDb, cables, connectorsLossDb, feederLossDb } from '../gear/cable';
@@ -114,7 +114,7 @@ export function predictHop(hop: HopPlan): HopPrediction {
     return { step, fromDbm, marginDb, below: outageOf(marginDb, weather) };
   });
   const slowest = ladder[0];
-  const use = useOf(air, weather !== null);
+  const use = spectrumUse(air, weather !== null);
   const right = { law, isLicensed: air.kind === 'duplex', licence: hop.licence, day: hop.day };
   const { antennaGainDbi } = from.model;
   const { known, allowance, isForbidden } = askLaw(right, channel, use, antennaGainDbi, eirpDbm);

@@ -3,6 +3,7 @@ import type { Model } from '../gear/model';
 import { freeSpaceLossDb, lightSpeedMPerS } from '../propagation/freeSpace';
 import { sendingChannel } from '../air/air';
 import { ends, otherEnd, type End, type LinkPlan } from './plan';
+import { powerStepDb } from './usualPower';
 import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 
 /** What keeps a power from being higher. */
@@ -41,9 +42,6 @@ export interface PowerChoice {
   /** whether that is what was asked for; else the powers are the most that is allowed */
   enough: boolean;
 }
-
-/** Radios are set in whole steps of this, dB; half a decibel where one has a finer scale is not worth a trip. */
-const stepDb = 0.5;
 
 /** The level up to which a receiver is let alone. */
 export function mostHeardDbm({ overloadDbm }: Model): number {
@@ -129,11 +127,11 @@ export function capsOf(plan: LinkPlan, ground: LinkGround = groundOf(plan)): Rec
 
 /** Steps between the least power and the most that is allowed. */
 function roomOf({ leastDbm, mostDbm }: Cap): number {
-  return Math.max(0, Math.floor((mostDbm - leastDbm) / stepDb + 1e-9));
+  return Math.max(0, Math.floor((mostDbm - leastDbm) / powerStepDb + 1e-9));
 }
 
 function powerAt({ leastDbm }: Cap, steps: number): number {
-  return leastDbm + steps * stepDb;
+  return leastDbm + steps * powerStepDb;
 }
 
 function withPower(plan: LinkPlan, nearDbm: number, farDbm: number): LinkPlan {

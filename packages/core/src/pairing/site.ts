@@ -1,6 +1,6 @@
 import { isWithin, subnetOf, type SiteSubnet } from '../addressing/network';
 import { addressKind, addressValue, isAddress, maskText } from '../addressing/subnet';
-import { sendingChannel, useOf, type Air, type AirRole } from '../air/air';
+import { sendingChannel, spectrumUse, type Air, type AirRole } from '../air/air';
 import { ends, otherEnd, type End } from '../budget/plan';
 import { protocolWords } from '../radio/kinds';
 import { feederLossDb, type Feeder } from '../gear/cable';
@@ -273,7 +273,7 @@ function lawful(
   if (!channel) return { eirpDbm: undefined, limitDbm: undefined, refusal: undefined };
   const eirpDbm = sheet.conductedDbm - feederLossDb(plan[end], channel.centreMHz) + model.antennaGainDbi;
   const right = { law: lawOf(law, sheet.country), isLicensed: sheet.band === 'licensed', licence, day };
-  const use = useOf(air, outdoor);
+  const use = spectrumUse(air, outdoor);
   const { allowance, isForbidden } = askLaw(right, channel, use, model.antennaGainDbi, eirpDbm);
   return {
     eirpDbm,

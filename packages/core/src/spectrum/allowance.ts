@@ -2,7 +2,15 @@ import { dateText } from '../units/moment';
 import { sameDb } from '../units/tolerance';
 import type { Channel } from './channel';
 import { licenceRefusal, type Licence } from './licence';
-import { carries, covering, overlaps, type RuleSet, type SpectrumRule, type SpectrumUse } from './ruleSet';
+import {
+  carries,
+  covering,
+  needsRadarWatch,
+  overlaps,
+  type RuleSet,
+  type SpectrumRule,
+  type SpectrumUse,
+} from './ruleSet';
 
 /** What the law allows on a channel, and by which of its rules. */
 export interface Allowance {
@@ -136,7 +144,10 @@ function bestOf(
   for (const rule of above) {
     if (!carries(rule, channel) || !serves(rule, use, gainDbi)) continue;
     const shared = sharedDoubts(rule, channel);
-    take([rule], isKnown ? shared : [...beyondDoubts(law, rule), ...shared]);
+    const doubts = isKnown ? shared : [...beyondDoubts(law, rule), ...shared];
+    // No permit lifts the country's radar.
+    const isWatched = rule.layer === 'permit' && needsRadarWatch(law, channel);
+    take([isWatched ? { ...rule, radar: true } : rule], doubts);
   }
   return best;
 }

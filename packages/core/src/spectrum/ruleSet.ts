@@ -87,7 +87,7 @@ export function rulesFor(law: RuleSet | null | undefined, channel: Channel): Spe
 
 /** Whether a country's radios must look out for radar on a channel, whatever it is used for. */
 export function needsRadarWatch(law: RuleSet | null | undefined, channel: Channel): boolean {
-  return rulesFor(law, channel).some((r) => r.radar && !r.layer);
+  return law?.rules.some((rule) => rule.radar && !rule.layer && overlaps(rule, channel)) ?? false;
 }
 
 /**

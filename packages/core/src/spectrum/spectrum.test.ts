@@ -203,6 +203,15 @@ describe('what is noted for a job', () => {
     expect(limitOf(inJob(country, { ...permit, mostWidthMHz: 20 }), 5190, 40)).toBeUndefined();
   });
 
+  it('permits no radio to leave out the radar that the country has it watch for', () => {
+    const country = lawWith({ mostEirpDbm: 30, radar: true });
+    const law = inJob(country, { permitUntil: day, permitsOutdoors: true, mostEirpDbm: 36 });
+    expect(allowanceOf(law, { centreMHz: 5280, widthMHz: 20 }, openLink, 20)).toMatchObject({
+      mostEirpDbm: 36,
+      radar: true,
+    });
+  });
+
   it('a restriction holds against a permit, and an ended permit takes nothing from a running one', () => {
     const country = lawWith({ indoor: true });
     const permit = { permitUntil: '2027-01-01', permitsOutdoors: true, mostEirpDbm: 30 };

@@ -6,9 +6,9 @@ export function localDay(date: Date): string {
   return `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`;
 }
 
-/** A day as Kivram writes it everywhere, on the clock of whoever reads it: 4 May 2026. @param at ISO 8601 */
+/** A day as Kivram writes it everywhere, on the clock of whoever reads it: 4 May 2026. @param at ISO 8601; a day without a time is that day everywhere */
 export function dateText(at: string): string {
-  const date = new Date(at);
+  const date = new Date(at.includes('T') ? at : `${at}T00:00`);
   return `${date.getDate()} ${months[date.getMonth()] ?? ''} ${date.getFullYear()}`;
 }
 

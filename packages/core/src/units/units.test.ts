@@ -1,5 +1,6 @@
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { heightIn, lengthIn, metresFrom } from '.';
+import { dateText } from './moment';
 
 describe('units of length', () => {
   it('knows the international foot and mile (NIST SP 811: 0.3048 m and 1609.344 m exactly)', () => {
@@ -14,5 +15,15 @@ describe('units of length', () => {
     expect(lengthIn('metric', 1873)).toMatchObject({ value: 1.873, unit: 'km', digits: 3 });
     expect(heightIn('metric', 1873)).toMatchObject({ value: 1873, unit: 'm' });
     expect(heightIn('imperial', 304.8)).toMatchObject({ value: expect.closeTo(1000, 9), unit: 'ft' });
+  });
+});
+
+describe('days', () => {
+  it('without a time are the same everywhere', () => {
+    for (const zone of ['America/New_York', 'UTC', 'Pacific/Auckland']) {
+      vi.stubEnv('TZ', zone);
+      expect(dateText('2026-12-31'), zone).toBe('31 Dec 2026');
+    }
+    vi.unstubAllEnvs();
   });
 });

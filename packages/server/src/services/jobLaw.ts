@@ -2,7 +2,7 @@ import type { LicenceFields, LocalRuleFields } from '@kivram/contract/entities/l
 import type { LicenceBody, LocalRuleBody } from '@kivram/contract/requests/law';
 import type { JobLawView } from '@kivram/contract/views/law';
 import { localDay } from '@kivram/core/units/moment';
-import type { Sequelize, Transaction } from 'sequelize';
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import { JobRow } from '../database/models/job';
 import { LicenceRow } from '../database/models/licence';
 import { LocalRuleRow } from '../database/models/localRule';
@@ -106,7 +106,16 @@ export class JobLaw {
     const jobId = await jobOf(LicenceRow, id, 'licence');
     await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
       const row = await lockVersion(LicenceRow, id, version, 'licence', transaction);
-      await note({ kind: 'plan', summary: `Took the licence ${row.number} away`, detail: row.get({ plain: true }) });
+      const planned = await this.sequelize.query<{ name: string }>(
+        'SELECT link.name FROM link JOIN air ON air.id = link.air_id WHERE air.licence_id = :id ORDER BY link.name',
+        { type: QueryTypes.SELECT, transaction, replacements: { id } },
+      );
+      const names = planned.map(({ name }) => name).join(', ');
+      await note({
+        kind: 'plan',
+        summary: `Took the licence ${row.number} away${names && `, which ${names} went by`}`,
+        detail: row.get({ plain: true }),
+      });
       await row.destroy({ transaction });
       return null;
     });

@@ -1,3 +1,4 @@
+import { localDay } from '@kivram/core/units/moment';
 import { steps } from '@kivram/core/verdict/steps';
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
@@ -94,7 +95,7 @@ export class LinkMemos {
   private read(jobId: string): Promise<KeyedLine[]> {
     return this.sequelize.query<KeyedLine>(keyedLines, {
       type: QueryTypes.SELECT,
-      replacements: { jobId, build, year: new Date().getFullYear() },
+      replacements: { jobId, build, year: new Date().getFullYear(), day: localDay(new Date()) },
     });
   }
 
@@ -210,9 +211,9 @@ const keyedLines = `
       (SELECT string_agg(concat_ws(':', id, version), ',' ORDER BY id) FROM obstacle WHERE job_id = j.id),
       (SELECT string_agg(id::text, ',' ORDER BY id) FROM terrain_file),
       -- a permit and a licence end by themselves
-      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), CASE WHEN count(permit_until) > 0 THEN to_char(now(), 'YYYY-MM-DD') END)
+      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), CASE WHEN count(permit_until) > 0 THEN :day END)
         FROM local_rule WHERE job_id = j.id),
-      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), to_char(now(), 'YYYY-MM-DD')) FROM licence WHERE job_id = j.id HAVING count(*) > 0),
+      (SELECT concat_ws('@', string_agg(concat_ws(':', id, version), ',' ORDER BY id), :day) FROM licence WHERE job_id = j.id HAVING count(*) > 0),
       (SELECT concat_ws(':', id, version) FROM network WHERE job_id = j.id))) AS stamp
     FROM job j WHERE j.id = :jobId
   ), sheets AS (

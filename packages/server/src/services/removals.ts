@@ -59,19 +59,18 @@ const onlyWhere: Readonly<Record<string, string>> = {
   cable: 'AND 2 = (SELECT count(*) FROM place WHERE place.id IN (r.a_place_id, r.b_place_id))',
 };
 
-const withoutGoneLicences = `
-  UPDATE removal SET rows = jsonb_set(rows, '{air}', (
-    SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM licence l WHERE l.id::text = a ->> 'licence_id') THEN a
-                                   ELSE a || '{"licence_id": null}' END), '[]')
-    FROM jsonb_array_elements(rows -> 'air') a))
-  WHERE id = :removalId AND jsonb_typeof(rows -> 'air') = 'array'`;
+/** Forgets, in kept rows of a table, what they refer to and is gone meanwhile: it is to be chosen anew there. */
+const withoutGone = (table: string, column: string, referred: string): string => `
+  UPDATE removal SET rows = jsonb_set(rows, '{${table}}', (
+    SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM ${referred} r WHERE r.id::text = kept ->> '${column}') THEN kept
+                                   ELSE kept || '{"${column}": null}' END), '[]')
+    FROM jsonb_array_elements(rows -> '${table}') kept))
+  WHERE id = :removalId AND jsonb_typeof(rows -> '${table}') = 'array'`;
 
-const withoutGoneProfiles = `
-  UPDATE removal SET rows = jsonb_set(rows, '{level_source}', (
-    SELECT coalesce(jsonb_agg(CASE WHEN EXISTS (SELECT 1 FROM level_profile p WHERE p.id::text = s ->> 'profile_id') THEN s
-                                   ELSE s || '{"profile_id": null}' END), '[]')
-    FROM jsonb_array_elements(rows -> 'level_source') s))
-  WHERE id = :removalId AND jsonb_typeof(rows -> 'level_source') = 'array'`;
+const goneMeanwhile = [
+  withoutGone('level_source', 'profile_id', 'level_profile'),
+  withoutGone('air', 'licence_id', 'licence'),
+];
 
 /** No row has this identifier: a list of none is none, and SQL wants one. */
 const nobody = '00000000-0000-0000-0000-000000000000';
@@ -168,10 +167,7 @@ export class Removals {
         { type: QueryTypes.SELECT, transaction, replacements: { removalId } },
       );
       if (!removal || removal.undone) throw new ApiProblem(409, 'Back already', 'This was brought back already.');
-      // A profile that an end was read by may be gone meanwhile: then another one is to be chosen there.
-      await this.sequelize.query(withoutGoneProfiles, { transaction, replacements: { removalId } });
-      // So may the licence that a pair was planned by.
-      await this.sequelize.query(withoutGoneLicences, { transaction, replacements: { removalId } });
+      for (const sql of goneMeanwhile) await this.sequelize.query(sql, { transaction, replacements: { removalId } });
       for (const [table] of tables) {
         await this.sequelize.query(
           `INSERT INTO ${table} SELECT r.* FROM removal, jsonb_populate_recordset(NULL::${table}, rows -> '${table}') r

@@ -18,12 +18,14 @@ interface EndFieldsProps {
   models: readonly Model[];
   /** radios that a link may join here */
   joinable: readonly MapRadio[];
+  /** the power if nothing is typed; undefined while that cannot be said */
+  usualDbm: number | undefined;
   /** of a hub: where its antenna points if nothing is typed */
   betweenDeg?: number | null;
 }
 
 /** The place, the model and the mount of one end of a new link; or the radio that it joins. */
-export function EndFields({ path, values, form, places, models, joinable, betweenDeg }: EndFieldsProps) {
+export function EndFields({ path, values, form, places, models, joinable, usualDbm, betweenDeg }: EndFieldsProps) {
   const { units } = useSettings();
   const metres = { unit: unitSuffix(units), perUnit: metresPerUnit(units), digits: 2 };
   const model = modelAt(values, models, joinable);
@@ -100,7 +102,14 @@ export function EndFields({ path, values, form, places, models, joinable, betwee
           />
           <div className="row" style={{ alignItems: 'flex-start' }}>
             <NumberField label="Mounted above ground" flex={1} {...metres} {...field('mountHeightM')} />
-            <NumberField label="Conducted power" unit="dBm" flex={1} {...field('conductedDbm')} />
+            <NumberField
+              label="Conducted power"
+              unit="dBm"
+              flex={1}
+              placeholder={usualDbm === undefined ? undefined : String(usualDbm)}
+              description={usualDbm === undefined ? undefined : `empty: ${usualDbm} dBm`}
+              {...field('conductedDbm')}
+            />
           </div>
           {betweenDeg !== undefined && (
             <NumberField

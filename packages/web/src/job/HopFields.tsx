@@ -14,13 +14,15 @@ interface Props {
   models: readonly Model[];
   /** channels to choose from, where each hop has its own */
   channels: { value: string; label: string }[];
+  /** the power if none is typed */
+  usualDbm: number | undefined;
   /** what is to be expected of it */
   preview: ReactNode;
   onRemove(): void;
 }
 
 /** One station of a hub, or one hop of a chain. */
-export function HopFields({ index, form, places, models, channels, preview, onRemove }: Props) {
+export function HopFields({ index, form, places, models, channels, usualDbm, preview, onRemove }: Props) {
   const { values } = form;
   const hop = values.hops[index];
   if (!hop) return null;
@@ -36,6 +38,7 @@ export function HopFields({ index, form, places, models, channels, preview, onRe
         places={places}
         models={models}
         joinable={[]}
+        usualDbm={usualDbm}
       />
       <div className="row" style={{ alignItems: 'flex-start' }}>
         <NumberField

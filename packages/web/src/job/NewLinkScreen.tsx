@@ -20,6 +20,7 @@ import { sendThen, useChange, useJob, useJobMap, useLink, useJobLaw, useModels }
 import { useSettings } from '../settings';
 import { AirFields, choicesFor } from './AirFields';
 import { EndFields, EndHeading } from './EndFields';
+import { endPowerDbm, usualDbm } from './endPower';
 import { HopFields } from './HopFields';
 import { emptyHop, emptyLink, hopLike, modelAt, type EndForm, type LinkForm, type Shape } from './linkForm';
 import './job.css';
@@ -119,6 +120,8 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
   const joinable = radios.filter((r) => r.air.kind !== 'duplex' && r.role !== 'station');
   const isPair = values.shape === 'pair';
 
+  const around = { models, places, radios, law, licences, day };
+
   const reshape = (shape: Shape): void => {
     form.setFieldValue('shape', shape);
     if (shape === 'pair') form.setFieldValue('hops', values.hops.slice(0, 1));
@@ -133,7 +136,9 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
   const submit = async (): Promise<void> => {
     // Reading positions takes projections, which are heavy: they come when they are needed.
     const { toBody, toFormField } = await import('./linkBody');
-    const { body, errors } = toBody(values, { places, radios }, licensed);
+    const { body, errors } = toBody(values, { places, radios }, licensed, (index, end) =>
+      endPowerDbm(values, index, end, around),
+    );
     const checked = check(NewLinksBody, body);
     const told = {
       ...Object.fromEntries((checked.errors ?? []).map((e) => [toFormField(e.field), e.message])),
@@ -142,7 +147,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
     form.setErrors(told);
     if (Object.keys(told).length) return;
     const { brokenIn } = await import('./brokenIn');
-    const found = brokenIn(values, { models, places, radios, law, licences, day });
+    const found = brokenIn(values, around);
     if (found.length) setBroken({ found, body });
     else send(body);
   };
@@ -244,6 +249,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
             places={places}
             models={models}
             joinable={joinable}
+            usualDbm={usualDbm(values, 0, 'near', around)}
             betweenDeg={values.shape === 'hub' ? null : undefined}
           />
         </fieldset>
@@ -258,6 +264,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
                 places={places}
                 models={models}
                 joinable={[]}
+                usualDbm={usualDbm(values, 0, 'far', around)}
               />
             </fieldset>
           ) : (
@@ -270,6 +277,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
                   places={places}
                   models={models}
                   channels={choices.channels}
+                  usualDbm={usualDbm(values, index, 'far', around)}
                   preview={preview(index)}
                   onRemove={() => form.removeListItem('hops', index)}
                 />

@@ -1,6 +1,7 @@
 import type { Model } from '@kivram/core/gear/model';
 import { describe, expect, it } from 'vitest';
 import { brokenIn } from './brokenIn';
+import { endPowerDbm, usualDbm } from './endPower';
 import type { HopSurroundings } from './hopPlan';
 import { emptyEnd, emptyHop, emptyLink, type EndForm, type LinkForm } from './linkForm';
 
@@ -27,7 +28,7 @@ const model: Model = {
   poe: 'passive24',
   hasPtpOnly: false,
 };
-const end = (latitude: string, conductedDbm = 10): EndForm => ({
+const end = (latitude: string, conductedDbm: number | null = 10): EndForm => ({
   ...emptyEnd,
   name: latitude,
   latitude,
@@ -77,5 +78,36 @@ describe('what new links break of the law', () => {
     });
     const hops = [station('to Barn', '38.715, -9.14', 10), station('to Byre', '38.71, -9.13', 20)];
     expect(brokenIn(form({ shape: 'hub', hops }), around)).toEqual(['to Byre: EIRP 7.0 dB over the limit']);
+  });
+});
+
+describe('the power that a new radio begins with', () => {
+  const untyped = (changes: Partial<LinkForm> = {}) => form({ near: end('38.71, -9.14', null), ...changes });
+  const limited = (mostEirpDbm: number): HopSurroundings => ({
+    ...around,
+    law: {
+      country: 'XT',
+      name: 'T',
+      validFrom: '2026-01-01',
+      rules: [{ lowestMHz: 5725, highestMHz: 5850, mostEirpDbm, radar: false }],
+    },
+  });
+
+  it('is 10 dBm, or what the law leaves the antenna, and never under what the model sends', () => {
+    expect(usualDbm(untyped(), 0, 'near', around)).toBe(10);
+    expect(usualDbm(untyped(), 0, 'near', limited(30.7))).toBe(7.5);
+    expect(usualDbm(untyped(), 0, 'near', limited(20))).toBe(0);
+    expect(usualDbm(untyped(), 0, 'near', { ...around, law: null })).toBe(10);
+    expect(
+      usualDbm(untyped({ near: { ...end('38.71, -9.14', null), modelId: '' } }), 0, 'near', around),
+    ).toBeUndefined();
+  });
+
+  it('is taken where nothing is typed, and breaks nothing', () => {
+    expect(endPowerDbm(untyped(), 0, 'near', limited(30))).toBe(7);
+    expect(endPowerDbm(untyped(), 0, 'far', limited(30))).toBe(10);
+    expect(endPowerDbm(form({ near: { ...end(''), conductedDbm: 'ten' } }), 0, 'near', around)).toBeNaN();
+    const hops = [{ ...emptyHop, name: 'to Barn', far: end('38.715, -9.14', null) }];
+    expect(brokenIn(untyped({ hops }), limited(30))).toEqual([]);
   });
 });

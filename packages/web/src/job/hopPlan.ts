@@ -1,4 +1,3 @@
-import type { Licence } from '@kivram/contract/entities/law';
 import type { Place } from '@kivram/contract/entities/place';
 import type { MapRadio } from '@kivram/contract/views/job';
 import { airProblem, type AirRole } from '@kivram/core/air/air';
@@ -6,30 +5,25 @@ import { licenceFacts } from '@kivram/core/budget/licenceFacts';
 import type { LinkPlan, PathTerrain, RadioPlan } from '@kivram/core/budget/plan';
 import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import type { Model } from '@kivram/core/gear/model';
-import type { RuleSet } from '@kivram/core/spectrum/ruleSet';
 import type { RadioFacts } from '@kivram/core/verdict/steps';
 import { numberIn } from '../parts/NumberField';
+import { endPowerDbm, type PowerSurroundings } from './endPower';
 import { hubAzimuthDeg, positionOf } from './linkBody';
 import { airOf, asNumber, modelAt, nearOf, type EndForm, type LinkForm } from './linkForm';
 
 /** What a form of new links is planned among. */
-export interface HopSurroundings {
-  models: readonly Model[];
+export interface HopSurroundings extends PowerSurroundings {
   places: readonly Place[];
-  radios: readonly MapRadio[];
-  law: RuleSet | null;
-  licences: readonly Licence[];
-  /** today at the server, as in 2026-01-31 */
-  day: string;
 }
 
 /** The plan of one link of the form; null while something that it takes is not typed. */
 export function hopPlan(
   form: LinkForm,
   index: number,
-  { models, places, radios, law, licences, day }: HopSurroundings,
+  around: HopSurroundings,
   terrain: PathTerrain | null,
 ): LinkPlan | null {
+  const { models, places, radios, law, licences, day } = around;
   const [nearEnd, hop] = [nearOf(form, index), form.hops[index]];
   const farEnd = hop?.far ?? nearEnd;
   const a = positionOf(nearEnd, { places, radios });
@@ -43,8 +37,17 @@ export function hopPlan(
   const azimuthDeg = index === 0 ? hubAzimuthDeg(form, { places, radios }) : null;
   const groundM = terrain?.profile.groundM;
   const ends = {
-    near: radioAt(nearEnd, a, near, groundM?.[0], radios, azimuthDeg, 'access'),
-    far: radioAt(farEnd, b, far, groundM?.at(-1), radios, null, 'station'),
+    near: radioAt(
+      nearEnd,
+      a,
+      near,
+      endPowerDbm(form, index, 'near', around),
+      groundM?.[0],
+      radios,
+      azimuthDeg,
+      'access',
+    ),
+    far: radioAt(farEnd, b, far, endPowerDbm(form, index, 'far', around), groundM?.at(-1), radios, null, 'station'),
   };
   if ([ends.near, ends.far].some((end) => Number.isNaN(end.mountHeightM) || Number.isNaN(end.conductedDbm)))
     return null;
@@ -96,6 +99,7 @@ function radioAt(
   end: EndForm,
   position: Pick<Place, 'latitudeDeg' | 'longitudeDeg' | 'groundHeightM'>,
   model: Model,
+  conductedDbm: number,
   terrainM: number | null | undefined,
   radios: readonly MapRadio[],
   azimuthDeg: number | null,
@@ -107,7 +111,7 @@ function radioAt(
     groundHeightM: there || end.placeId || end.groundHeightM !== null ? position.groundHeightM : (terrainM ?? 0),
     mountHeightM: there?.mountHeightM ?? numberIn(end.mountHeightM),
     model,
-    conductedDbm: there?.conductedDbm ?? numberIn(end.conductedDbm),
+    conductedDbm: there?.conductedDbm ?? conductedDbm,
     cableLossDb: 0,
     cable: null,
     aimOffDeg: 0,

@@ -26,7 +26,7 @@ const form = (changes: Partial<LinkForm> = {}): LinkForm => ({
   ...changes,
 });
 const linksOf = (changes: Partial<LinkForm>) =>
-  toBody(form(changes), known, false).body.links as Record<string, unknown>[];
+  toBody(form(changes), known, false, () => 10).body.links as Record<string, unknown>[];
 
 describe('new links as they are typed', () => {
   it.each<[string, Partial<LinkForm>]>([
@@ -47,7 +47,7 @@ describe('new links as they are typed', () => {
       },
     ],
   ])('%s is a request that the contract takes', (_, changes) => {
-    const { body, errors } = toBody(form(changes), known, false);
+    const { body, errors } = toBody(form(changes), known, false, () => 10);
     expect(errors).toEqual({});
     expect(check(NewLinksBody, body).errors).toBeUndefined();
   });
@@ -84,7 +84,7 @@ describe('new links as they are typed', () => {
       hops: [{ ...emptyHop, far: { ...emptyEnd, latitude: '38.7 north-ish' } }],
       centreMHz: '',
     });
-    expect(Object.keys(toBody(broken, known, false).errors).sort()).toEqual([
+    expect(Object.keys(toBody(broken, known, false, () => 10).errors).sort()).toEqual([
       'centreMHz',
       'hops.0.far.latitude',
       'hops.0.far.modelId',

@@ -1,5 +1,6 @@
 import type { Place } from '@kivram/contract/entities/place';
 import type { MapRadio } from '@kivram/contract/views/job';
+import type { End } from '@kivram/core/budget/plan';
 import { middleBearingDeg } from '@kivram/core/geodesy/bearing';
 import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { numberIn } from '../parts/NumberField';
@@ -40,14 +41,15 @@ export function toBody(
   form: LinkForm,
   known: Known,
   licensed: boolean,
+  powerDbm: (index: number, end: End) => number,
 ): { body: { links: object[] }; errors: Record<string, string> } {
   const errors: Record<string, string> = {};
-  const end = (e: EndForm, path: string): object => {
+  const end = (e: EndForm, path: string, conductedDbm: number): object => {
     if (e.radioId) return { radioId: e.radioId };
     const common = {
       modelId: e.modelId,
       mountHeightM: asNumber(e.mountHeightM),
-      conductedDbm: asNumber(e.conductedDbm),
+      conductedDbm,
     };
     if (!e.modelId) errors[`${path}.modelId`] = 'Choose a model';
     if (e.placeId) return { placeId: e.placeId, ...common };
@@ -66,11 +68,11 @@ export function toBody(
   };
   const near = (index: number): object => {
     if (index > 0 && form.shape === 'hub')
-      return form.near.radioId ? end(form.near, 'near') : { sameAs: { link: 0, end: 'near' } };
+      return form.near.radioId ? end(form.near, 'near', powerDbm(0, 'near')) : { sameAs: { link: 0, end: 'near' } };
     if (index > 0 && !hasOwnAirs(form)) return { sameAs: { link: index - 1, end: 'far' } };
     const azimuthDeg = index === 0 ? hubAzimuthDeg(form, known) : null;
     const path = index === 0 ? 'near' : `hops.${index - 1}.far`;
-    return { ...end(nearOf(form, index), path), ...(azimuthDeg !== null && { azimuthDeg }) };
+    return { ...end(nearOf(form, index), path, powerDbm(index, 'near')), ...(azimuthDeg !== null && { azimuthDeg }) };
   };
   const joins = form.near.radioId !== '';
   if (!joins && !form.widthMHz) errors.widthMHz = 'Choose a width';
@@ -90,7 +92,7 @@ export function toBody(
           shaftMostM: asNumber(form.shaftMostM),
         }),
       near: near(i),
-      far: end(hop.far, `hops.${i}.far`),
+      far: end(hop.far, `hops.${i}.far`, powerDbm(i, 'far')),
       ...(!onAir && {
         ...(!licensed && { airKind: hasOwnAirs(form) ? 'pair' : form.shape }),
         centreMHz: asNumber(hasOwnAirs(form) ? hop.centreMHz : form.centreMHz),

@@ -15,6 +15,7 @@ export interface EndForm {
   groundHeightM: TypedNumber;
   modelId: string;
   mountHeightM: TypedNumber;
+  /** null: as `endPowerDbm` says */
   conductedDbm: TypedNumber;
   /** where a hub's antenna points for good; empty: between its stations */
   azimuthDeg: TypedNumber;
@@ -63,7 +64,7 @@ export const emptyEnd: EndForm = {
   groundHeightM: null,
   modelId: '',
   mountHeightM: 6,
-  conductedDbm: 10,
+  conductedDbm: null,
   azimuthDeg: null,
 };
 

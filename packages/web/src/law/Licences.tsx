@@ -61,8 +61,8 @@ export function Licences({ jobId, licences }: { jobId: string; licences: Licence
 function Sites({ licence, places }: { licence: Licence; places: Place[] }) {
   const { centreMHz, returnMHz, lowPlaceId, highPlaceId } = licence;
   const name = (id: string | null): string =>
-    places.find((place) => place.id === id)?.name ?? 'a place that is not told';
-  if (!lowPlaceId && !highPlaceId) return <p className="note">Which place sends which frequency is not told.</p>;
+    places.find((place) => place.id === id)?.name ?? 'a place that is not named';
+  if (!lowPlaceId && !highPlaceId) return <p className="note">It does not say which place sends which frequency.</p>;
   return (
     <p className="note">
       {name(lowPlaceId)} sends on {Math.min(centreMHz, returnMHz)} MHz, {name(highPlaceId)} on{' '}

@@ -51,7 +51,8 @@ function permitState(until: string): { state: State; because: string } {
   return { state: isOver ? 'fails' : 'holds', because: `${isOver ? 'ended on' : 'until'} ${dateText(until)}` };
 }
 
-type Flag = 'radar' | 'permitsOutdoors';
+type Flag = 'radar' | 'permits' | 'permitsOutdoors';
+/** As it is typed: the last day stays there while it is tried as a restriction. */
 type Values = Record<Exclude<keyof LocalRuleFields, Flag>, string | number | null> & Record<Flag, boolean>;
 
 const empty: Values = {
@@ -61,23 +62,33 @@ const empty: Values = {
   mostWidthMHz: null,
   radar: false,
   reason: '',
-  permitUntil: null,
+  permits: false,
+  permitUntil: '',
   permitsOutdoors: false,
 };
+
+function typedPermit({ permitUntil }: LocalRule): Pick<Values, 'permits' | 'permitUntil'> {
+  return { permits: permitUntil !== null, permitUntil: permitUntil ?? '' };
+}
 
 function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null; done(): void }) {
   const create = useChange(routes.createLocalRule, { jobId });
   const change = useChange(routes.changeLocalRule, { localRuleId: rule?.id ?? '' });
   const remove = useChange(routes.removeLocalRule, { localRuleId: rule?.id ?? '' }, `?version=${rule?.version ?? 0}`);
-  const { id, version, ...fields } = rule ?? { id: '', version: 0, ...empty };
+  const { id, version, ...fields } = rule ? { ...rule, ...typedPermit(rule) } : { id: '', version: 0, ...empty };
   const form = useKeptForm<Values>(`job/${jobId}/local-rule/${id || 'new'}`, fields, rule ? String(version) : '');
-  const permits = form.values.permitUntil !== null;
+  const { permits } = form.values;
   const finish = (): void => {
     form.forget();
     done();
   };
-  const submit = form.onSubmit((values) => {
-    const body = { ...values, reason: String(values.reason).trim() };
+  const submit = form.onSubmit(({ permits: isPermit, permitUntil, permitsOutdoors, ...values }) => {
+    const body = {
+      ...values,
+      reason: String(values.reason).trim(),
+      permitUntil: isPermit ? permitUntil : null,
+      permitsOutdoors: isPermit && permitsOutdoors,
+    };
     const { errors } = check(LocalRuleFields, body);
     if (errors) return form.setErrors(Object.fromEntries(errors.map((e) => [e.field, e.message])));
     if (rule) sendDraft(change, { ...body, version: Number(form.base) }, form.send(finish));
@@ -93,7 +104,7 @@ function RuleForm({ jobId, rule, done }: { jobId: string; rule: LocalRule | null
           { value: 'permits', label: 'It permits' },
         ]}
         value={permits ? 'permits' : 'restricts'}
-        onChange={(kind) => form.setFieldValue('permitUntil', kind === 'permits' ? '' : null)}
+        onChange={(kind) => form.setFieldValue('permits', kind === 'permits')}
       />
       <p className="note">
         {permits

@@ -19,7 +19,7 @@ export function UnlawfulDialog({ broken, what, onKeep, onClose }: Props) {
           <li key={words}>{words}</li>
         ))}
       </ul>
-      <p>{lawCaution} As a plan it can be kept, and says that it fails; nobody may put it on the air like this.</p>
+      <p>{lawCaution} You can keep it as a plan, and it will show as failing. Nobody may go on the air with it.</p>
       <div className="row">
         <Button onClick={onClose} data-autofocus>
           Go back and change it

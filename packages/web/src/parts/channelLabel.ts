@@ -8,9 +8,7 @@ export function channelLabel(channel: Channel, law: RuleSet | null, use: Spectru
   return [
     channelNumber(channel),
     `${channel.centreMHz} MHz`,
-    ...(allowance && isFinite(allowance.mostEirpDbm)
-      ? [`up to ${Number(allowance.mostEirpDbm.toFixed(1))} dBm EIRP`]
-      : []),
+    ...(allowance ? [`up to ${Number(allowance.mostEirpDbm.toFixed(1))} dBm EIRP`] : []),
     ...(allowance?.radar ? ['radar'] : []),
     ...(allowance?.doubts.length ? ['look it up'] : []),
   ].join(', ');

@@ -1,5 +1,5 @@
 import type { LinkView } from '@kivram/contract/views/link';
-import { useOf } from '@kivram/core/air/air';
+import { spectrumUse } from '@kivram/core/air/air';
 import type { Model } from '@kivram/core/gear/model';
 import { usableCentresMHz } from '@kivram/core/pairing/proposal';
 import { protocolWords } from '@kivram/core/radio/kinds';
@@ -26,7 +26,7 @@ export function AirChoices({ view, draft, setDraft, errors, near, far }: AirChoi
   const { law } = view;
   const licensed = view.air.kind === 'duplex';
   const isOutdoor = view.link.pathKind !== 'shaft';
-  const use = useOf(view.air, isOutdoor);
+  const use = spectrumUse(view.air, isOutdoor);
   const widths = near.widthsMHz.filter((w) => far.widthsMHz.includes(w));
   const centres = usableCentresMHz(near, far, law, draft.widthMHz, use);
   const gainDbi = Math.min(near.antennaGainDbi, far.antennaGainDbi);

@@ -4,6 +4,7 @@ import { perChainDbm } from '@kivram/core/budget/hop';
 import type { LinkPlan } from '@kivram/core/budget/plan';
 import type { EndPrediction, LinkPrediction } from '@kivram/core/budget/prediction';
 import { poeWords } from '@kivram/core/gear/poe';
+import { sameDb } from '@kivram/core/units/tolerance';
 import type { ReactNode } from 'react';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
@@ -34,7 +35,7 @@ export function Levels({
     far: <Changed now={of(prediction.far)} was={before && of(before.far)} unit={unit} signed={signed} />,
   });
   const isOver = ({ lawRefusal, eirpDbm, eirpLimitDbm }: EndPrediction): boolean =>
-    !!lawRefusal || eirpDbm > (eirpLimitDbm ?? Infinity) + 0.05;
+    !!lawRefusal || eirpDbm > (eirpLimitDbm ?? Infinity) + sameDb;
   const eirp = figure((e) => e.eirpDbm, 'dBm');
   const level = figure((e) => e.rslDbm, 'dBm');
   const overloads = <span style={{ color: 'var(--fails)' }}> overloads the receiver</span>;

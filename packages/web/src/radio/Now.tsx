@@ -24,7 +24,7 @@ export function Now({
   return (
     <dl className="radio-now" aria-label="What the plan comes to">
       {verdict && (
-        <Part name="as it is tried, not saved">
+        <Part name="tried, not saved">
           <span role="status">
             <StateMark state={verdict.state} because={verdict.broken ?? shortly(verdict)} />
           </span>
