@@ -59,7 +59,7 @@ describe('the law of a job', () => {
     const view = await server.link('Ice works');
     expect(view.near.radio.conductedDbm + view.near.model.antennaGainDbi).toBe(36);
     expect(eirpLimitDbm(view.law, view.air, openLink, 25)).toBe(20);
-    expect(radioStep(view)).toMatchObject({ state: 'fails', because: 'EIRP 16.0 dB over the limit' });
+    expect(radioStep(view)).toMatchObject({ state: 'fails', because: 'EIRP 16.0 dB over the limit of 20 dBm' });
     // The list of links knows it too: what was computed is computed anew.
     const listed = (await server.links()).find((l) => l.name === 'Ice works');
     expect(listed?.state.steps.find((s) => s.step === 'radio')?.state).toBe('fails');
@@ -147,7 +147,9 @@ describe('a licence', () => {
     await save({ validUntil: inDays(-1) });
     expect(radioStep(await server.link('Pump house'))).toMatchObject({ state: 'fails' });
     await save({ validUntil: inDays(400), mostEirpDbm: 30 });
-    expect(radioStep(await server.link('Pump house'))).toMatchObject({ because: 'EIRP 4.0 dB over the limit' });
+    expect(radioStep(await server.link('Pump house'))).toMatchObject({
+      because: 'EIRP 4.0 dB over the limit of 30 dBm',
+    });
     await save({ mostEirpDbm: 37, centreMHz: 456 });
     expect(radioStep(await server.link('Pump house'))?.because).toContain(
       'is for 456 and 467.5 MHz, not for 457.5 MHz',

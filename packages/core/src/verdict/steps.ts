@@ -122,7 +122,7 @@ export function brokenLaw({ prediction, licence }: Pick<RadioFacts, 'prediction'
   for (const end of prediction ? [prediction.near, prediction.far] : []) {
     if (end.lawRefusal) return `not allowed: ${end.lawRefusal}`;
     if (end.eirpLimitDbm !== undefined && end.eirpDbm > end.eirpLimitDbm + sameDb)
-      return `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit`;
+      return `EIRP ${(end.eirpDbm - end.eirpLimitDbm).toFixed(1)} dB over the limit of ${Number(end.eirpLimitDbm.toFixed(1))} dBm`;
   }
   return undefined;
 }

@@ -79,6 +79,7 @@ export function AirFields({
         <>
           <Select
             label="By licence"
+            description="sets frequencies, spacing"
             data={licences.map(({ id, number }) => ({ value: id, label: number }))}
             placeholder={licences.length ? 'none is chosen' : 'none is on record'}
             clearable

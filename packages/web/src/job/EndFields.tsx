@@ -106,8 +106,7 @@ export function EndFields({ path, values, form, places, models, joinable, usualD
               label="Conducted power"
               unit="dBm"
               flex={1}
-              placeholder={usualDbm === undefined ? undefined : String(usualDbm)}
-              description={usualDbm === undefined ? undefined : `empty: ${usualDbm} dBm`}
+              placeholder={usualDbm === undefined ? undefined : `empty: ${usualDbm}`}
               {...field('conductedDbm')}
             />
           </div>

@@ -343,6 +343,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
           <UnlawfulDialog
             broken={broken.found}
             what={values.hops.length > 1 ? 'these links' : 'this link'}
+            change={create}
             onKeep={() => send(broken.body)}
             onClose={() => setBroken(null)}
           />

@@ -69,7 +69,7 @@ describe('what new links break of the law', () => {
   });
 
   it('is told before they are made: too much power, a channel for indoors, of several links each by its name', () => {
-    expect(brokenIn(form({ near: end('38.71, -9.14', 19) }), around)).toEqual(['EIRP 6.0 dB over the limit']);
+    expect(brokenIn(form({ near: end('38.71, -9.14', 19) }), around)).toEqual(['EIRP 6.0 dB over the limit of 36 dBm']);
     expect(brokenIn(form({ centreMHz: '5190' }), around)[0]).toContain('is for indoors only in Testland');
     const station = (name: string, latitude: string, power: number) => ({
       ...emptyHop,
@@ -77,7 +77,7 @@ describe('what new links break of the law', () => {
       far: end(latitude, power),
     });
     const hops = [station('to Barn', '38.715, -9.14', 10), station('to Byre', '38.71, -9.13', 20)];
-    expect(brokenIn(form({ shape: 'hub', hops }), around)).toEqual(['to Byre: EIRP 7.0 dB over the limit']);
+    expect(brokenIn(form({ shape: 'hub', hops }), around)).toEqual(['to Byre: EIRP 7.0 dB over the limit of 36 dBm']);
   });
 });
 

@@ -88,7 +88,8 @@ export function RadioScreen() {
   const wantedDb = numberIn(draft.wantedMarginDb) || 0;
   const verdict =
     trying && plan && prediction ? triedVerdict(view, plan, prediction, wantedDb, tried.air, onAir) : null;
-  const [asking, setAsking] = useState(false);
+  /** the draft that it was asked about: once it is saved, or another, the question is gone */
+  const [asking, setAsking] = useState<PlanDraft | null>(null);
   const keep = (): void => sendDraft(save, draftBody(view, draft), kept.send());
   // Where others share the air, the station alone gets other gear.
   const onlyEnd: End | undefined = view.sharers.length ? (near.radio.role === 'station' ? 'near' : 'far') : undefined;
@@ -134,7 +135,7 @@ export function RadioScreen() {
           <Button
             disabled={!draftChanged(view, draft) || kept.peeking || kept.stale || Object.keys(errors).length > 0}
             loading={save.isPending}
-            onClick={() => (verdict?.broken ? setAsking(true) : keep())}
+            onClick={() => (verdict?.broken ? setAsking(draft) : keep())}
             mt={24}
           >
             Save the plan
@@ -146,9 +147,15 @@ export function RadioScreen() {
           </Button>
         )}
       </div>
-      {asking && verdict?.broken && (
+      {asking === draft && verdict?.broken && (
         <Suspense>
-          <UnlawfulDialog broken={[verdict.broken]} what="this plan" onKeep={keep} onClose={() => setAsking(false)} />
+          <UnlawfulDialog
+            broken={[verdict.broken]}
+            what="this plan"
+            change={save}
+            onKeep={keep}
+            onClose={() => setAsking(null)}
+          />
         </Suspense>
       )}
       <Doubts view={view} draft={draft} models={catalogue} set={set} />

@@ -124,7 +124,8 @@ describe('what is tried', () => {
 
   it('is judged as it will be once it is saved, with the rule that it breaks', () => {
     expect(judged({})).toMatchObject({ state: 'holds', broken: undefined });
-    const over = { state: 'fails', because: 'EIRP 6.0 dB over the limit', broken: 'EIRP 6.0 dB over the limit' };
+    const words = 'EIRP 6.0 dB over the limit of 30 dBm';
+    const over = { state: 'fails', because: words, broken: words };
     expect(judged({ nearConductedDbm: 16 })).toMatchObject(over);
     expect(judged({ centreMHz: 5190 })?.broken).toBe('not allowed: no rule of Testland allows 5190 MHz, 40 MHz wide');
     expect(judged({ wantedMarginDb: 10, farCableLossDb: 60 })).toMatchObject({ state: 'fails', broken: undefined });
