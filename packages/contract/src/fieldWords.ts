@@ -50,6 +50,7 @@ const fieldWords: Record<string, [words: string, unit: string]> = {
   lowPlaceId: ['place that sends low', ''],
   highPlaceId: ['place that sends high', ''],
   licenceId: ['licence', ''],
+  crossPolarDb: ['cross-polar discrimination', ' dB'],
   occupiedPercent: ['occupied bandwidth', ' %'],
   terms: ['terms', ''],
   radar: ['radar', ''],

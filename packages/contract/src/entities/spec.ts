@@ -58,6 +58,7 @@ export class SpecFields implements Omit<Model, 'id'> {
   @Between(-20, 60, 'dBm') mostConductedDbm!: number;
   @Between(-10, 60, 'dBi') antennaGainDbi!: number;
   @Nested(() => BeamWidthRecord) beamWidth!: BeamWidthRecord;
+  @IsOptional() @Between(0, 60, 'dB') crossPolarDb?: number;
   @Between(0, 30, 'dB') noiseFigureDb!: number;
   @ListOf(() => SensitivityRecord, 400) sensitivities!: SensitivityRecord[];
   @Between(-100, 40, 'dBm') overloadDbm!: number;

@@ -18,6 +18,7 @@ import type { RuleSet } from '../spectrum/ruleSet';
 import { outageOf, type HopWeather, type Outage } from './availability';
 import { Ledger, type LedgerLine, type LedgerTerm } from './ledger';
 import { antennaHeightM, type RadioPlan } from './plan';
+import { polarisationLossDb, polarisationMatch, sharedStreams } from './polarisationMatch';
 
 /** Where one radio sees another. */
 export interface Sight {
@@ -106,7 +107,7 @@ export function predictHop(hop: HopPlan): HopPrediction {
   const eirpDbm = eirpOf(from, channel.centreMHz);
   const noise = noiseDbm(channel.widthMHz, to.model.noiseFigureDb) + to.interferenceDb;
   const rslDbm = ledger.levelDbm;
-  const steps = sharedSteps(from.model, to.model, channel.widthMHz, air.errorCorrection, licensedStep(hop.licence));
+  const steps = sharedSteps(from, to, channel.widthMHz, air.errorCorrection, licensedStep(hop.licence));
   const ladder = steps.map(({ step, mostDbm }) => {
     // Many radios send their fast steps with less power than their slow ones.
     const fromDbm = step.sensitivityDbm + to.interferenceDb + Math.max(0, from.conductedDbm - mostDbm);
@@ -164,17 +165,18 @@ export function stepAt(ladder: readonly LadderStep[], fadeDb: number): RateStep 
   return best;
 }
 
-/** The steps that two models share on one width, slowest first, as the receiver has them, with the most that the sender sends each with. */
+/** The steps that two radios share on one width, slowest first, as the receiver has them, with the most that the sender sends each with. */
 function sharedSteps(
-  sender: Model,
-  receiver: Model,
+  sender: RadioPlan,
+  receiver: RadioPlan,
   widthMHz: number,
   errorCorrection: boolean,
   fastest: number,
 ): { step: RateStep; mostDbm: number }[] {
   const shared: { step: RateStep; mostDbm: number }[] = [];
-  const sendable = rateSteps(sender, widthMHz, errorCorrection);
-  for (const step of rateSteps(receiver, widthMHz, errorCorrection)) {
+  const streams = sharedStreams(sender, receiver);
+  const sendable = rateSteps(sender.model, widthMHz, errorCorrection, streams);
+  for (const step of rateSteps(receiver.model, widthMHz, errorCorrection, streams)) {
     const sent = sendable.find((s) => s.phyRateMbps === step.phyRateMbps);
     if (sent && step.mcs <= fastest) shared.push({ step, mostDbm: sent.mostConductedDbm });
   }
@@ -249,10 +251,25 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
       ]);
     }
   }
+  polarisationLine(ledger, from, to);
   pointingLines(ledger, 'rx', 'receiving', to, back);
   ledger.change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`);
   feederLines(ledger, 'rx', 'receiving', to, frequencyMHz);
   return ledger.mark('rsl', 'Received level', 'sum');
+}
+
+/** What two antennas lose that do not swing alike. */
+function polarisationLine(ledger: Ledger, from: RadioPlan, to: RadioPlan): void {
+  const match = polarisationMatch(from, to);
+  if (match === 'alike') return;
+  const told = [from, to].filter(({ model }) => model.crossPolarDb !== undefined);
+  const source = match === 'half' ? 'half of the power' : told.length ? 'spec sheet' : 'common practice, no source';
+  ledger.change(
+    'polarisation',
+    match === 'half' ? 'One polarisation against both' : 'Crossed polarisation',
+    -polarisationLossDb(from, to),
+    source,
+  );
 }
 
 /** The air changes little over such a height, and is summed anew for each, m. */

@@ -15,6 +15,7 @@ import { outageOf, type HopWeather, type Outage } from './availability';
 import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
 import { needFadeDb } from './needFade';
 import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
+import { polarisationMatch, type PolarisationMatch } from './polarisationMatch';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
 
 /** What is expected at one end: what it sends, and what it receives from the other end's transmitter. */
@@ -29,6 +30,8 @@ export interface LinkPrediction {
   slantRangeM: number;
   fresnelMidRadiusM: number;
   radarWatch: boolean;
+  /** how the antennas of both ends swing to each other */
+  polarisation: PolarisationMatch;
   /** what the ground and the obstacles do; null in a shaft */
   path: PathAnalysis | null;
   /** levels over the ride of a shaft, closest first; everything else is for the far end of the ride */
@@ -288,6 +291,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
     slantRangeM: rangeM,
     fresnelMidRadiusM: fresnelRadiusM(rangeM / 2, rangeM / 2, plan.air.centreMHz),
     radarWatch: hops.near.sent.allowance?.radar ?? needsRadarWatch(plan.law, plan.air),
+    polarisation: polarisationMatch(plan.near, plan.far),
     path: ground.pathAt(frequencyMHz('near')),
     ride: null,
     near: at('near'),

@@ -58,6 +58,8 @@ export interface Model {
   mostConductedDbm: number;
   antennaGainDbi: number;
   beamWidth: BeamWidth;
+  /** how much weaker it hears what swings across to it, dB */
+  crossPolarDb?: number;
   noiseFigureDb: number;
   sensitivities: Sensitivity[];
   /** level above which the receiver distorts */
@@ -96,25 +98,36 @@ export interface RateStep {
   mostConductedDbm: number;
 }
 
-/** The steps of each spec sheet by width and error correction: a spec sheet is never changed, a change makes a new one. */
+/** The steps of each spec sheet by width, streams and error correction: a spec sheet is never changed, a change makes a new one. */
 const knownSteps = new WeakMap<Model, Map<number, RateStep[]>>();
 
-/** The steps a model offers in one width, weakest first; combinations that the standard excludes are left out. */
-export function rateSteps(model: Model, widthMHz: number, errorCorrection = false): readonly RateStep[] {
+/** More than any width, MHz. */
+const overWidthMHz = 1e5;
+
+/**
+ * The steps a model offers in one width, weakest first; combinations that the standard excludes are left out.
+ * @param streams that cross at once, where they are fewer than it has
+ */
+export function rateSteps(
+  model: Model,
+  widthMHz: number,
+  errorCorrection = false,
+  streams = model.streams,
+): readonly RateStep[] {
   let known = knownSteps.get(model);
   if (!known) knownSteps.set(model, (known = new Map()));
-  const key = errorCorrection ? -widthMHz : widthMHz;
+  const key = (errorCorrection ? -1 : 1) * (widthMHz + overWidthMHz * streams);
   let steps = known.get(key);
-  if (!steps) known.set(key, (steps = stepsOf(model, widthMHz, errorCorrection)));
+  if (!steps) known.set(key, (steps = stepsOf(model, widthMHz, errorCorrection, streams)));
   return steps;
 }
 
-function stepsOf(model: Model, widthMHz: number, errorCorrection: boolean): RateStep[] {
+function stepsOf(model: Model, widthMHz: number, errorCorrection: boolean, streams: number): RateStep[] {
   const kind = radioKinds[model.phy];
   return model.sensitivities
     .filter((s) => s.widthMHz === widthMHz && (s.errorCorrection ?? false) === errorCorrection)
     .flatMap((s) => {
-      const rate = kind.rateMbps(s.mcs, widthMHz, model.streams, errorCorrection);
+      const rate = kind.rateMbps(s.mcs, widthMHz, streams, errorCorrection);
       if (rate === undefined) return [];
       const mostConductedDbm = s.mostConductedDbm ?? model.mostConductedDbm;
       return [

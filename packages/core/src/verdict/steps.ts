@@ -142,6 +142,8 @@ export function judgeRadio({
   const { near, far } = prediction;
   const broken = brokenLaw({ prediction, licence });
   if (broken) return { state: 'fails', because: broken };
+  if (prediction.polarisation === 'crossed')
+    return { state: 'fails', because: 'polarisation crossed: one end vertical, the other horizontal' };
   if (near.overloaded || far.overloaded) return { state: 'fails', because: 'receiver overloaded: turn the power down' };
   const marginDb = Math.min(near.marginDb, far.marginDb);
   if (marginDb < 0) return { state: 'fails', because: 'level under the sensitivity' };
@@ -169,6 +171,11 @@ export function judgeRadio({
     return {
       state: 'thin',
       because: `${margin}; the rules of this country are not known here: look up channel and power`,
+    };
+  if (prediction.polarisation === 'half')
+    return {
+      state: 'thin',
+      because: `${margin}; one polarisation against both: 3 dB and all streams but one are lost`,
     };
   const [doubt] = [near, far].flatMap((end) => end.allowance?.doubts ?? []);
   if (doubt) return { state: 'thin', because: `${margin}; ${doubt}` };

@@ -92,6 +92,12 @@ export function SpecFieldsets({ form, errors, onChange }: Props) {
           {number('antennaGainDbi', 'Antenna gain', 'dBi')}
           {number('azimuthDeg', 'Beam, left to right', '°', 'between the 3 dB points')}
           {number('elevationDeg', 'Beam, up and down', '°', 'between the 3 dB points')}
+          {number(
+            'crossPolarDb',
+            'Crossed polarisation',
+            'dB',
+            'how much weaker it is heard; 20 dB where the maker says nothing',
+          )}
           {number('noiseFigureDb', 'Noise figure', 'dB', '6 dB where the maker says nothing')}
           {form.band === 'licensed' &&
             number('occupiedPercent', 'Occupies', '%', 'of the channel spacing: the occupied bandwidth')}

@@ -31,6 +31,7 @@ export interface SpecForm {
   antennaGainDbi: TypedNumber;
   azimuthDeg: TypedNumber;
   elevationDeg: TypedNumber;
+  crossPolarDb: TypedNumber;
   pattern: AntennaPattern | null;
   noiseFigureDb: TypedNumber;
   overloadDbm: TypedNumber;
@@ -98,6 +99,7 @@ export function emptySpec(phy: Phy): SpecForm {
     antennaGainDbi: null,
     azimuthDeg: null,
     elevationDeg: null,
+    crossPolarDb: null,
     pattern: null,
     noiseFigureDb: 6,
     overloadDbm: -25,
@@ -143,6 +145,7 @@ export function formOf(model: Model): SpecForm {
     ...model,
     azimuthDeg: model.beamWidth.azimuthDeg,
     elevationDeg: model.beamWidth.elevationDeg,
+    crossPolarDb: typed(model.crossPolarDb),
     pattern: model.pattern ?? null,
     steps: Object.fromEntries(
       model.sensitivities.map(({ mcs, widthMHz, rslDbm, errorCorrection, mostConductedDbm }) => [
@@ -212,6 +215,7 @@ export function readSpec(form: SpecForm): ReadSpec {
     ethernetMbps: known(form.ethernetMbps),
     poe: form.poe,
     hasPtpOnly: form.hasPtpOnly,
+    ...maybe('crossPolarDb', form.crossPolarDb),
     ...maybe('occupiedPercent', form.occupiedPercent),
     ...(form.pattern && { pattern: form.pattern }),
     ...(ports.length && { otherPortsMbps: ports }),

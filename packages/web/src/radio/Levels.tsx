@@ -2,6 +2,7 @@ import { Against } from './Against';
 import { channelCautions } from './cautions';
 import { perChainDbm } from '@kivram/core/budget/hop';
 import type { LinkPlan } from '@kivram/core/budget/plan';
+import { streamsOf } from '@kivram/core/budget/polarisationMatch';
 import type { EndPrediction, LinkPrediction } from '@kivram/core/budget/prediction';
 import { poeWords } from '@kivram/core/gear/poe';
 import { sameDb } from '@kivram/core/units/tolerance';
@@ -21,7 +22,7 @@ export function Levels({
   /** of the plan in place, where something else is tried */
   before: LinkPrediction | null;
 }) {
-  const chains = { near: near.model.streams, far: far.model.streams };
+  const chains = { near: streamsOf(near), far: streamsOf(far) };
   /** By the antenna of each end the law may allow another power. */
   const limitText = ({ lawRefusal, eirpLimitDbm }: EndPrediction): string =>
     lawRefusal
