@@ -1,3 +1,5 @@
+import type { JobLinks } from '@kivram/contract/views/job';
+import type { StepState } from '@kivram/core/verdict/steps';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -93,6 +95,31 @@ describe('what was computed of links', () => {
       expect(await keyOf(linkId)).not.toBe(before);
     },
   );
+
+  it('is computed anew where another link comes onto its channel, and says the same on every page', async () => {
+    const radioOf = async (name: string): Promise<[page: string, list: string]> => {
+      const { links } = (await server.get(`/api/jobs/${server.jobId}/links?limit=50`)).body as JobLinks;
+      const because = (steps: readonly StepState[] = []): string =>
+        steps.find((s) => s.step === 'radio')?.because ?? '';
+      return [because((await server.link(name)).state.steps), because(links.find((l) => l.name === name)?.state.steps)];
+    };
+    const move = async (name: string, centreMHz: number): Promise<void> => {
+      const { link, air } = await server.link(name);
+      const body = { version: link.version, air: { version: air.version, centreMHz } };
+      const answer = await server.patch(`/api/links/${link.id}`, body);
+      expect(answer.status, JSON.stringify(answer.body)).toBe(200);
+    };
+    const alone = await radioOf('Hatchery');
+    expect(alone.join()).not.toContain('channel');
+    await move('Slipway store', 5240);
+    for (const because of await radioOf('Hatchery'))
+      expect(because).toMatch(
+        /^shares its channel with Slipway store, heard at -\d+ dBm: together they need \d+ % of the time$/,
+      );
+    for (const because of await radioOf('Slipway store')) expect(because).toContain('shares its channel with Hatchery');
+    await move('Slipway store', 5200);
+    expect(await radioOf('Hatchery')).toEqual(alone);
+  });
 
   it('is computed anew where somebody else takes the address of a radio', async () => {
     const bench = async () =>

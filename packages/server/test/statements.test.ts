@@ -43,7 +43,7 @@ it.each<[path: string, most: number]>([
   ['/api/jobs/:job/people', 5],
   ['/api/catalogue', 1],
   ['/api/find?text=ice&job=:job', 1],
-  ['/api/links/:link', 28],
+  ['/api/links/:link', 30],
   ['/api/links/:link/air', 18],
   ['/api/links/:link/events', 3],
   ['/api/links/:link/alignments', 1],
@@ -57,7 +57,7 @@ it.each<[what: string, path: string, body: (turn: number) => Promise<object>, mo
     'a plan that is changed',
     '/api/links/:link',
     async (turn) => ({ version: (await server.link('Ice works')).link.version, needNearToFarMbps: 21 + turn }),
-    43,
+    45,
   ],
   [
     'a place that is renamed',

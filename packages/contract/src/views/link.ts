@@ -1,3 +1,4 @@
+import type { HeardAir } from '@kivram/core/budget/neighbours';
 import type { End, PathTerrain } from '@kivram/core/budget/plan';
 import type { Basis } from '@kivram/core/evidence/basis';
 import type { Model } from '@kivram/core/gear/model';
@@ -104,6 +105,8 @@ export interface LinkView {
   expected: Record<Direction, ExpectedRates> | null;
   /** share of the air's time that the others on it need */
   othersLoad: number;
+  /** other airs of the job that its receivers hear, on whatever channel, loudest first */
+  heard: HeardAir[];
   /** the weather of the job */
   climate: ClimateChoice;
   /** the ground between the ends and what stands on it; null in a shaft */

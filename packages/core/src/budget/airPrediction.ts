@@ -20,7 +20,7 @@ export interface AirPrediction {
 
 /** Share of the air's time that a need takes; a direction in which nothing crosses takes none. */
 export function needLoad(
-  { nearToFar, farToNear }: Pick<LinkPrediction, 'nearToFar' | 'farToNear'>,
+  { nearToFar, farToNear }: Record<'nearToFar' | 'farToNear', { aloneMbps: number }>,
   { nearToFarMbps, farToNearMbps }: Omit<PlanNeed, 'othersLoad'>,
 ): number {
   const share = (mbps: number, aloneMbps: number): number => (aloneMbps > 0 ? mbps / aloneMbps : 0);

@@ -192,7 +192,7 @@ export function pointingLossDb({ azimuthDeg, tiltDeg, model }: RadioPlan, other:
 }
 
 /** What an antenna loses beside its axis. */
-function antennaLossDb(model: Model, azimuthOffDeg: number, elevationOffDeg: number): number {
+export function antennaLossDb(model: Model, azimuthOffDeg: number, elevationOffDeg: number): number {
   return model.pattern
     ? patternLossDb(model.pattern, azimuthOffDeg, elevationOffDeg)
     : offBoresightLossDb(model.beamWidth, azimuthOffDeg, elevationOffDeg);

@@ -135,7 +135,8 @@ export function planOf({
   };
 }
 
-function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
+/** The radio of a record as it is predicted from. */
+export function radioPlanOf({ place, radio, model }: EndRecord): RadioPlan {
   const { mountHeightM, role, conductedDbm, polarisation, azimuthDeg, tiltDeg } = radio;
   const { cableLossDb, cable, aimOffDeg, interferenceDb } = radio;
   return {

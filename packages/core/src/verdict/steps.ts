@@ -1,4 +1,5 @@
 import type { Diagnosis } from '../aiming/diagnoses';
+import type { Disturbance } from '../budget/neighbours';
 import { ends, type End } from '../budget/plan';
 import type { LinkPrediction } from '../budget/prediction';
 import type { Basis } from '../evidence/basis';
@@ -28,6 +29,8 @@ export interface LinkFacts {
   fade: { needDb: number; wantedDb: number } | null;
   /** that a licensed pair is planned by: how it stands today, and what it says against the plan; null where none is */
   licence: { number: string; validUntil: string; standing: LicenceStanding; faults: LicenceFault[] } | null;
+  /** what other airs of the job do to it; left out where nothing */
+  disturbance?: Disturbance;
   /** what the air leaves for each direction while everything else on it carries what it needs; null where that is not known */
   shared: SharedRates | null;
   findings: Finding[];
@@ -128,7 +131,7 @@ export function brokenLaw({ prediction, licence }: Pick<RadioFacts, 'prediction'
 }
 
 /** What the plan of a link comes to, for judging it alone. */
-export type RadioFacts = Pick<LinkFacts, 'prediction' | 'need' | 'shared' | 'fade' | 'licence'>;
+export type RadioFacts = Pick<LinkFacts, 'prediction' | 'need' | 'shared' | 'fade' | 'licence' | 'disturbance'>;
 
 /** Judges the step Radio: whether the plan is lawful, and carries what is needed with enough to spare. */
 export function judgeRadio({
@@ -137,6 +140,7 @@ export function judgeRadio({
   shared,
   fade,
   licence,
+  disturbance,
 }: RadioFacts): Pick<StepState, 'state' | 'because'> {
   if (!prediction) return { state: 'open', because: 'needs the path' };
   const { near, far } = prediction;
@@ -151,6 +155,7 @@ export function judgeRadio({
     const others = shared?.others ? ' while the others on this channel take theirs' : '';
     return { state: 'fails', because: `carries less than the need${others}` };
   }
+  if (disturbance?.state === 'fails') return { state: 'fails', because: disturbance.words };
   if (marginDb < thinMarginDb) return { state: 'thin', because: `margin only ${marginDb.toFixed(1)} dB` };
   if (marginDb < soundMarginDb) return { state: 'thin', because: `margin ${marginDb.toFixed(1)} dB, 10 dB is sound` };
   if (fade && fade.needDb < fade.wantedDb)
@@ -158,6 +163,7 @@ export function judgeRadio({
       state: 'thin',
       because: `the need fails after a fade of ${fade.needDb.toFixed(1)} dB, ${fade.wantedDb} dB are asked for`,
     };
+  if (disturbance) return { state: 'thin', because: disturbance.words };
   const margin = `margin ${marginDb.toFixed(0)} dB`;
   if (licence?.standing === 'ending')
     return {

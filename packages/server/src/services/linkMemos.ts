@@ -1,11 +1,14 @@
 import { localDay } from '@kivram/core/units/moment';
 import { steps } from '@kivram/core/verdict/steps';
+import { createHash } from 'node:crypto';
 import { setImmediate, setTimeout } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { JobRow } from '../database/models/job';
 import type { LinkMemo } from '../database/models/linkMemo';
 import { onChange } from './changes';
+import type { HeardAir } from '@kivram/core/budget/neighbours';
+import { heardBy } from './neighbours';
 import { linksATurn, loadAirs, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, stateOf, type DoneRecords } from './linkStates';
 
@@ -24,6 +27,8 @@ export interface LinkLine {
 
 interface KeyedLine extends Omit<LinkLine, 'memo'> {
   key: string;
+  /** stands for all that others hear of its air */
+  airStamp: string;
   knownKey: string | null;
   memo: LinkMemo | null;
 }
@@ -54,7 +59,7 @@ export class LinkMemos {
   /** All links of a job with their states: one query while nothing has changed. */
   async lines(jobId: string): Promise<LinkLine[]> {
     const lines = await this.read(jobId);
-    return lineViews(lines.some(isStale) ? await this.inTurn(jobId, () => this.computed(jobId)) : lines);
+    return lineViews(staleOf(lines).length ? await this.inTurn(jobId, () => this.computed(jobId)) : lines);
   }
 
   /** Computes soon, beside the requests, what a change of a job has made stale. */
@@ -112,15 +117,31 @@ export class LinkMemos {
 
   private async computed(jobId: string): Promise<KeyedLine[]> {
     const lines = await this.read(jobId);
-    const stale = lines.filter(isStale);
+    const stale = staleOf(lines);
     if (!stale.length) return lines;
-    const { memos, failures } = await memosOf(jobId, stale);
+    const changed = await memosOf(jobId, stale);
+    // Who is heard hears too: those that did not know of each other yet.
+    const heardBy = new Map<string, string[]>();
+    for (const { id, airId } of stale)
+      for (const heard of changed.memos.get(id)?.heard ?? [])
+        heardBy.set(heard, [...(heardBy.get(heard) ?? []), airId]);
+    const known = new Set(stale);
+    const beside = lines.filter(
+      (line) => !known.has(line) && heardBy.get(line.airId)?.some((airId) => !line.memo?.heard.includes(airId)),
+    );
+    const more = beside.length ? await memosOf(jobId, beside) : { memos: new Map(), failures: new Map() };
+    const failures = new Map([...changed.failures, ...more.failures]);
     for (const [linkId, error] of failures) this.log.error({ err: error, linkId }, 'this link could not be computed');
-    for (const line of stale) line.memo = memos.get(line.id) ?? (failures.has(line.id) ? notComputed : null);
+    const computed = [...stale, ...beside];
+    for (const line of computed)
+      line.memo = changed.memos.get(line.id) ?? more.memos.get(line.id) ?? (failures.has(line.id) ? notComputed : null);
     // What could not be computed is tried again whenever it is asked for.
+    const stamps = stampsOf(lines);
     await keep(
       this.sequelize,
-      stale.filter((line) => memos.has(line.id)),
+      computed.flatMap(({ id, key, memo }) =>
+        memo && !failures.has(id) ? [{ id, key: fullKey(key, memo, stamps), memo }] : [],
+      ),
     );
     return lines;
   }
@@ -131,8 +152,22 @@ function lineViews(lines: readonly KeyedLine[]): LinkLine[] {
   return lines.flatMap(({ key, knownKey, memo, ...line }) => (memo ? [{ ...line, memo }] : []));
 }
 
-function isStale(line: KeyedLine): boolean {
-  return !line.memo || line.key !== line.knownKey;
+/** What others hear of each air. */
+function stampsOf(lines: readonly KeyedLine[]): ReadonlyMap<string, string> {
+  return new Map(lines.map(({ airId, airStamp }) => [airId, airStamp]));
+}
+
+/** The key of a memo with the airs that its link hears, as they are now: one that is gone has no stamp. */
+function fullKey(key: string, { heard }: LinkMemo, stamps: ReadonlyMap<string, string>): string {
+  if (!heard.length) return key;
+  return `${key} ${createHash('md5')
+    .update(heard.map((airId) => stamps.get(airId) ?? '-').join())
+    .digest('hex')}`;
+}
+
+function staleOf(lines: readonly KeyedLine[]): KeyedLine[] {
+  const stamps = stampsOf(lines);
+  return lines.filter(({ key, knownKey, memo }) => !memo || fullKey(key, memo, stamps) !== knownKey);
 }
 
 /** Stands for a link whose records make the computation fail: it is listed with the others, and nothing is claimed of it. */
@@ -148,6 +183,7 @@ const notComputed: LinkMemo = {
   },
   distanceM: null,
   aloneMbps: { nearToFar: 0, farToNear: 0 },
+  heard: [],
 };
 
 /** Computes links one by one: one that fails stops no other. */
@@ -160,6 +196,7 @@ async function memosOf(
     loadAirs(jobId, [...new Set(stale.map((line) => line.airId))]),
     doneOn([...wanted]),
   ]);
+  const heard = await heardBy(jobId, records, false);
   const onAir = new Map<string, LinkRecord[]>();
   for (const record of records) onAir.set(record.air.id, [...(onAir.get(record.air.id) ?? []), record]);
   const memos = new Map<string, LinkMemo>();
@@ -168,7 +205,10 @@ async function memosOf(
     if (!wanted.has(record.link.id)) continue;
     if (memos.size % linksATurn === 0) await setImmediate();
     try {
-      memos.set(record.link.id, memoOf(record, onAir.get(record.air.id) ?? [record], done));
+      memos.set(
+        record.link.id,
+        memoOf(record, onAir.get(record.air.id) ?? [record], done, heard.get(record.link.id) ?? []),
+      );
     } catch (error) {
       failures.set(record.link.id, error);
     }
@@ -176,10 +216,16 @@ async function memosOf(
   return { memos, failures };
 }
 
-function memoOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneRecords): LinkMemo {
+function memoOf(
+  record: LinkRecord,
+  onAir: readonly LinkRecord[],
+  done: DoneRecords,
+  heard: readonly HeardAir[],
+): LinkMemo {
   const { prediction } = predictionOf(record);
   return {
-    state: stateOf(record, onAir, done),
+    state: stateOf(record, onAir, done, heard),
+    heard: heard.map(({ airId }) => airId),
     distanceM: prediction?.distanceM ?? null,
     aloneMbps: {
       nearToFar: prediction?.nearToFar.aloneMbps ?? 0,
@@ -189,8 +235,7 @@ function memoOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneReco
 }
 
 /** Keeps what was computed, always in one order: two servers that keep the same links do not block each other. A link that was removed meanwhile has nothing to keep, and one that is being removed is waited for. */
-async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<void> {
-  const rows = lines.filter((line) => line.memo).map(({ id, key, memo }) => ({ id, key, memo }));
+async function keep(sequelize: Sequelize, rows: readonly { id: string; key: string; memo: LinkMemo }[]): Promise<void> {
   await sequelize.query(
     `INSERT INTO link_memo (link_id, key, memo)
        SELECT r.id, r.key, r.memo FROM jsonb_to_recordset(:rows::jsonb) AS r (id uuid, key text, memo jsonb) JOIN link ON link.id = r.id
@@ -200,7 +245,7 @@ async function keep(sequelize: Sequelize, lines: readonly KeyedLine[]): Promise<
   );
 }
 
-/** Every link with a key of all that its state rests on; links of one air rest on each other. */
+/** Every link with a key of all that its state rests on, but for the other airs that it hears; links of one air rest on each other. */
 const keyedLines = `
   -- What all links of a job share is put together once: woven into the statement, it was read, turned into text and hashed for every link.
   WITH common AS MATERIALIZED (
@@ -227,13 +272,16 @@ const keyedLines = `
   ), line AS (
     SELECT l.id, l.air_id, a.kind, l.name, np.id AS near_place_id, fp.id AS far_place_id, np.name AS near_place, fp.name AS far_place,
       concat_ws('|', l.id, l.version, a.version, nr.id, nr.version, nr.mounted_at, np.version, ns.revision, fr.id, fr.version, fr.mounted_at, fp.version, fs.revision,
-        nc.owners, fc.owners) AS plan
+        nc.owners, fc.owners) AS plan,
+      concat_ws(':', l.version, a.version, nr.version, np.version, fr.version, fp.version) AS sends
     FROM link l JOIN air a ON a.id = l.air_id
     JOIN radio nr ON nr.id = l.near_radio_id JOIN place np ON np.id = nr.place_id LEFT JOIN sheets ns ON ns.radio_id = nr.id LEFT JOIN clash nc ON nc.address = ns.address
     JOIN radio fr ON fr.id = l.far_radio_id JOIN place fp ON fp.id = fr.place_id LEFT JOIN sheets fs ON fs.radio_id = fr.id LEFT JOIN clash fc ON fc.address = fs.address
     WHERE l.job_id = :jobId
   ), shared AS (
     SELECT air_id, string_agg(plan, ';' ORDER BY id) AS plans FROM line GROUP BY air_id
+  ), sent AS (
+    SELECT air_id, md5(string_agg(sends, ',' ORDER BY id)) AS stamp FROM line GROUP BY air_id
   ), bench AS (
     SELECT DISTINCT ON (link_id) link_id, id FROM bench_run WHERE link_id IN (SELECT id FROM line) ORDER BY link_id, at DESC
   ), aimed AS (
@@ -245,8 +293,8 @@ const keyedLines = `
   SELECT line.id, line.air_id AS "airId", line.kind, line.name, line.near_place_id AS "nearPlaceId", line.far_place_id AS "farPlaceId",
     line.near_place AS "nearPlace", line.far_place AS "farPlace",
     md5(concat_ws('#', common.stamp, line.plan, shared.plans, bench.id, aimed.id, proof.ids)) AS key,
-    memo.key AS "knownKey", memo.memo
-  FROM line CROSS JOIN common JOIN shared ON shared.air_id = line.air_id
+    sent.stamp AS "airStamp", memo.key AS "knownKey", memo.memo
+  FROM line CROSS JOIN common JOIN shared ON shared.air_id = line.air_id JOIN sent ON sent.air_id = line.air_id
   LEFT JOIN bench ON bench.link_id = line.id LEFT JOIN aimed ON aimed.link_id = line.id LEFT JOIN proof ON proof.link_id = line.id
   LEFT JOIN link_memo memo ON memo.link_id = line.id
   ORDER BY line.name, line.id`;

@@ -135,7 +135,10 @@ export async function loadAirs(jobId: string, airIds: readonly string[]): Promis
   return records;
 }
 
-function modelsOf(radios: readonly RadioRow[]): { id: string; revision: number }[] {
+/** The spec sheets of some radios, each once. */
+export function modelsOf(
+  radios: readonly Pick<RadioRow, 'modelId' | 'modelRevision'>[],
+): { id: string; revision: number }[] {
   const pairs = new Map(
     radios.map(({ modelId, modelRevision }) => [`${modelId} ${modelRevision}`, { modelId, modelRevision }]),
   );

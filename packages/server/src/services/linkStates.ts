@@ -1,6 +1,7 @@
 import type { AlignmentEndResult } from '@kivram/contract/views/alignment';
 import type { LinkState } from '@kivram/contract/views/state';
 import { needLoad, sharedRates } from '@kivram/core/budget/airPrediction';
+import { disturbanceOf, type HeardAir } from '@kivram/core/budget/neighbours';
 import { needFadeDb } from '@kivram/core/budget/needFade';
 import { ends, planOf, type End } from '@kivram/core/budget/plan';
 import { basisOf, type Basis } from '@kivram/core/evidence/basis';
@@ -61,8 +62,13 @@ export async function doneOn(linkIds: readonly string[]): Promise<DoneRecords> {
   };
 }
 
-/** Judges how far a link is, from its record, the other links of its air, and what was done. */
-export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: DoneRecords): LinkState {
+/** Judges how far a link is, from its record, the other links of its air, what was done, and which other airs of the job it hears. */
+export function stateOf(
+  record: LinkRecord,
+  onAir: readonly LinkRecord[],
+  done: DoneRecords,
+  heard: readonly HeardAir[],
+): LinkState {
   const { link, job, near, far } = record;
   const bench = done.bench.get(link.id);
   const tests = done.tests.get(link.id) ?? {};
@@ -72,6 +78,7 @@ export function stateOf(record: LinkRecord, onAir: readonly LinkRecord[], done: 
     need: needOf(record),
     fade: fadeOf(record, onAir),
     licence: licenceFacts(record),
+    disturbance: disturbed(record, onAir, heard),
     shared: sharedOf(record, onAir),
     findings: findingsOf(record),
     sheetsExist: !!near.sheet && !!far.sheet,
@@ -108,6 +115,18 @@ function fadeOf(record: LinkRecord, onAir: readonly LinkRecord[]): LinkFacts['fa
     ethernetMbps: prediction.nearToFar.ceiling.portMbps,
   };
   return { needDb: needFadeDb(plan, plan.need, ladders), wantedDb: record.link.wantedMarginDb };
+}
+
+/** What other airs of the job do to a link. */
+function disturbed(
+  record: LinkRecord,
+  onAir: readonly LinkRecord[],
+  heard: readonly HeardAir[],
+): LinkFacts['disturbance'] {
+  const { prediction } = predictionOf(record);
+  const plan = planOf(record);
+  if (!prediction || !plan.need) return undefined;
+  return disturbanceOf(plan, prediction, needLoad(prediction, plan.need) + othersLoadOf(record, onAir), heard);
 }
 
 /** Share of the time of its air that the other links on it need; 0 where each direction has a frequency of its own, or where some cannot be predicted. */

@@ -7,6 +7,7 @@ import { ThroughputTestRow } from '../database/models/throughputTest';
 import { alternativesOf, viewAlternative } from './alternatives';
 import { summariseAlignment } from './alignmentViews';
 import { landmarkFor } from './landmarks';
+import { heardBy } from './neighbours';
 import { loadWithSharers, predictionOf, type LinkRecord } from './linkRecords';
 import { doneOn, othersLoadOf, recordBasis, sharedOf, stateOf } from './linkStates';
 import { viewPlace, viewTest } from './rowViews';
@@ -18,8 +19,9 @@ import { siteFor } from './sites';
 export async function viewLink(linkId: string): Promise<LinkView> {
   const { record, onAir } = await loadWithSharers(linkId);
   const { job, link, air, near, far, law, laws, terrain } = record;
-  const [done, others, running, tests, logins, alternatives] = await Promise.all([
+  const [done, neighbours, others, running, tests, logins, alternatives] = await Promise.all([
     doneOn([linkId]),
+    heardBy(job.id, [record], true),
     PlaceRow.findAll({
       where: { jobId: job.id, id: { [Op.notIn]: [near.place.id, far.place.id] } },
       order: [['name', 'ASC']],
@@ -30,6 +32,7 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     alternativesOf([linkId]),
   ]);
   const finished = done.alignment.get(linkId);
+  const heard = neighbours.get(linkId) ?? [];
   return {
     link,
     air,
@@ -53,7 +56,8 @@ export async function viewLink(linkId: string): Promise<LinkView> {
     site: siteFor(record.site, [near.radio.id, far.radio.id]),
     alternatives: alternatives.map(viewAlternative),
     landmarks: await landmarksOf(record, others.map(viewPlace)),
-    state: stateOf(record, onAir, done),
+    state: stateOf(record, onAir, done, heard),
+    heard,
     basis: recordBasis(record),
     alignment: finished ? summariseAlignment(finished) : null,
     running: running && summariseAlignment(running),

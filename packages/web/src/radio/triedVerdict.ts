@@ -1,5 +1,6 @@
 import type { LinksOnAirView, LinkView } from '@kivram/contract/views/link';
-import { sharedRates, type AirPrediction } from '@kivram/core/budget/airPrediction';
+import { disturbanceOf } from '@kivram/core/budget/neighbours';
+import { needLoad, sharedRates, type AirPrediction } from '@kivram/core/budget/airPrediction';
 import { licenceFacts } from '@kivram/core/budget/licenceFacts';
 import type { LinkPlan } from '@kivram/core/budget/plan';
 import type { LinkPrediction } from '@kivram/core/budget/prediction';
@@ -9,6 +10,8 @@ import { brokenLaw, judgeRadio, type RadioFacts, type StepState } from '@kivram/
 export interface TriedVerdict extends Pick<StepState, 'state' | 'because'> {
   broken: string | undefined;
 }
+
+const noNeed = { nearToFarMbps: 0, farToNearMbps: 0 };
 
 /** Judges a plan that is tried as the step will be judged once it is saved. */
 export function triedVerdict(
@@ -42,6 +45,12 @@ export function triedVerdict(
     shared: mbps && { mbps, others: others.length > 1 },
     fade: prediction.need && { needDb: prediction.need.fadeDb, wantedDb },
     licence,
+    disturbance: disturbanceOf(
+      plan,
+      prediction,
+      air?.load ?? needLoad(prediction, plan.need ?? noNeed),
+      view.heard ?? [],
+    ),
   };
   return { ...judgeRadio(facts), broken: brokenLaw(facts) };
 }

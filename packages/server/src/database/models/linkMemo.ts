@@ -9,6 +9,8 @@ export interface LinkMemo {
   distanceM: number | null;
   /** TCP payload alone, Mbit/s */
   aloneMbps: Record<Direction, number>;
+  /** the other airs whose sending falls into its channel, as far as it hears them */
+  heard: string[];
 }
 
 export class LinkMemoRow extends Row<LinkMemoRow> {
