@@ -45,6 +45,8 @@ export interface HopPlan {
   climate: Climate;
   /** null in a shaft */
   weather: HopWeather | null;
+  /** what falls now, and what it takes; null on a clear day */
+  shower: { rainMmPerH: number; lossDb: number } | null;
 }
 
 /** What one radio sends. */
@@ -102,6 +104,7 @@ const noticeableDb = 0.05;
 /** Predicts one hop, from the conducted power of one radio to the step that the other decodes and the time of the year in which it does. */
 export function predictHop(hop: HopPlan): HopPrediction {
   const { from, to, air, law, weather } = hop;
+  const showerDb = hop.shower?.lossDb ?? 0;
   const channel = sendingChannel(air, from.role);
   const ledger = receive(hop, channel.centreMHz);
   const eirpDbm = eirpOf(from, channel.centreMHz);
@@ -112,7 +115,8 @@ export function predictHop(hop: HopPlan): HopPrediction {
     // Many radios send their fast steps with less power than their slow ones.
     const fromDbm = step.sensitivityDbm + to.interferenceDb + Math.max(0, from.conductedDbm - mostDbm);
     const marginDb = rslDbm - fromDbm;
-    return { step, fromDbm, marginDb, below: outageOf(marginDb, weather) };
+    // The year goes by the climate, whatever falls now.
+    return { step, fromDbm, marginDb, below: outageOf(marginDb + showerDb, weather) };
   });
   const slowest = ladder[0];
   const use = spectrumUse(air, weather !== null);
@@ -221,7 +225,8 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
   const inAir = (key: string, label: string, lossDbPerKm: number): void => {
     const lossDb = (lossDbPerKm * rangeM) / 1000;
     if (lossDb <= noticeableDb) return;
-    ledger.change(key, label, -lossDb, 'ITU-R P.676-12, sum of lines', () => [
+    const source = climate.isGuessed ? 'ITU-R P.676-12, in a climate that is guessed' : 'ITU-R P.676-12, sum of lines';
+    ledger.change(key, label, -lossDb, source, () => [
       { name: 'a kilometre takes', value: lossDbPerKm, unit: 'dB' },
       { name: 'way', value: rangeM / 1000, unit: 'km' },
       { name: 'dry air', value: air.dryPressureHPa, unit: 'hPa' },
@@ -251,6 +256,12 @@ function receive(hop: HopPlan, frequencyMHz: number): Ledger {
       ]);
     }
   }
+  const { shower } = hop;
+  if (shower)
+    ledger.change('rainNow', 'Rain that falls now', -shower.lossDb, 'ITU-R P.838-3, P.530-17', () => [
+      { name: 'rain', value: shower.rainMmPerH, unit: 'mm/h' },
+      { name: 'way', value: rangeM / 1000, unit: 'km' },
+    ]);
   polarisationLine(ledger, from, to);
   pointingLines(ledger, 'rx', 'receiving', to, back);
   ledger.change('rxGain', 'Antenna gain, receiving', to.model.antennaGainDbi, `spec sheet ${to.model.name}`);

@@ -65,6 +65,8 @@ export interface LinkPlan {
   shaft?: Shaft | null;
   /** the weather it lives in; left out: guessed from the latitude */
   climate?: ClimateChoice;
+  /** rain that falls now, all along: what arrives then, and what still crosses; left out: a clear day. The year is the climate's whatever falls now */
+  rainNowMmPerH?: number;
   /** left out: nothing is asked of it but to hold */
   need?: PlanNeed;
 }

@@ -6,13 +6,13 @@ import { pathSurface, type GroundPoint, type PathSurface } from '../path/surface
 import { climateOf, type Climate } from '../propagation/climate';
 import { fresnelRadiusM } from '../propagation/fresnel';
 import { multipathFade } from '../propagation/multipath';
-import { rainFade } from '../propagation/rain';
+import { rainFade, showerLossDb } from '../propagation/rain';
 import { needsRadarWatch } from '../spectrum/ruleSet';
 import { accessOf } from '../radio/kinds';
 import { expectTcp, type DirectionExpectation } from '../throughput/expectation';
 import type { Ceiling } from '../throughput/run';
 import { outageOf, type HopWeather, type Outage } from './availability';
-import { predictHop, type HopPrediction, type HopReceived, type HopSent } from './hop';
+import { predictHop, type HopPrediction, type LadderStep, type HopReceived, type HopSent } from './hop';
 import { needFadeDb } from './needFade';
 import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
 import { polarisationMatch, type PolarisationMatch } from './polarisationMatch';
@@ -75,6 +75,8 @@ export interface LinkGround {
   /** null in a shaft */
   pathAt(frequencyMHz: number): PathAnalysis | null;
   weatherAt(frequencyMHz: number): HopWeather | null;
+  /** what rain that falls now takes, dB */
+  showerDbAt(frequencyMHz: number): number;
 }
 
 /**
@@ -126,6 +128,7 @@ export function groundOf(plan: LinkPlan): LinkGround {
         ...(terrain.k === undefined ? {} : { k: terrain.k }),
       }),
     ),
+    showerDbAt: once((frequencyMHz) => showerLossDb(rangeM, frequencyMHz, polarisation, plan.rainNowMmPerH ?? 0)),
     weatherAt: once((frequencyMHz) => ({
       rain: rainFade(rangeM, frequencyMHz, polarisation, climate.rainMmPerH),
       multipath: multipathFade({
@@ -211,6 +214,7 @@ export function shaftGround(plan: LinkPlan, distanceM: number): LinkGround {
     climate: climateAt(plan),
     pathAt: () => null,
     weatherAt: () => null,
+    showerDbAt: () => 0,
   };
 }
 
@@ -236,6 +240,10 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       path: ground.pathAt(frequencyMHz(from)),
       climate,
       weather: ground.weatherAt(frequencyMHz(from)),
+      shower:
+        plan.rainNowMmPerH && ground.weatherAt(frequencyMHz(from))
+          ? { rainMmPerH: plan.rainNowMmPerH, lossDb: ground.showerDbAt(frequencyMHz(from)) }
+          : null,
     });
   const hops = { near: hop('near'), far: hop('far') };
   // Written out: spreading four objects takes longer than computing them.
@@ -298,17 +306,31 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
     far: at('far'),
     nearToFar: tcp('near'),
     farToNear: tcp('far'),
-    need: needOver(plan, hops, ethernetMbps),
+    need: needOver(plan, hops, ground, ethernetMbps),
     climate,
   };
 }
 
-function needOver(plan: LinkPlan, hops: Record<End, HopPrediction>, ethernetMbps: number): NeedPrediction | null {
+function needOver(
+  plan: LinkPlan,
+  hops: Record<End, HopPrediction>,
+  ground: LinkGround,
+  ethernetMbps: number,
+): NeedPrediction | null {
   if (!plan.need) return null;
   const [there, back] = [hops.near.received, hops.far.received];
-  const fadeDb = needFadeDb(plan, plan.need, { nearToFar: there.ladder, farToNear: back.ladder, ethernetMbps });
+  const { need } = plan;
+  const fadeOver = (nearToFar: readonly LadderStep[], farToNear: readonly LadderStep[]): number =>
+    needFadeDb(plan, need, { nearToFar, farToNear, ethernetMbps });
+  const fadeDb = fadeOver(there.ladder, back.ladder);
+  // The year goes by the climate, whatever falls now.
+  const dry = (from: End): LadderStep[] => {
+    const showerDb = ground.showerDbAt(sendingChannel(plan.air, plan[from].role).centreMHz);
+    return hops[from].received.ladder.map((step) => ({ ...step, marginDb: step.marginDb + showerDb }));
+  };
+  const clearDb = plan.rainNowMmPerH ? fadeOver(dry('near'), dry('far')) : fadeDb;
   // Of a licensed pair each direction has weather of its own; what loses more counts.
-  const [a, b] = [outageOf(fadeDb, there.weather), outageOf(fadeDb, back.weather)];
+  const [a, b] = [outageOf(clearDb, there.weather), outageOf(clearDb, back.weather)];
   return { fadeDb, below: a.totalMin >= b.totalMin ? a : b };
 }
 

@@ -6,6 +6,8 @@ export interface Climate extends GroundAir {
   rainMmPerH: number;
   /** refractivity gradient in the lowest 65 m not exceeded for 1 % of the average year, N-units/km */
   gradientPerKm: number;
+  /** that nobody chose it: whatever rests on it is a guess too */
+  isGuessed?: boolean;
 }
 
 export const climateClasses = [
@@ -105,18 +107,28 @@ export const climates: Readonly<Record<ClimateClass, ClassOfClimate>> = {
   },
 };
 
-/** The class that a latitude suggests where nobody chose one: by the belts of the globe, common practice, no source. */
+/**
+ * The class that a latitude suggests where nobody chose one: by the belts of the globe, common practice, no source. Between 50 and 66.5 degrees most people live in
+ * the zones E to H of ITU-R P.837-1, 22 to 32 mm/h (from memory): their wetter end stands for all of them, so that a guess promises no more than there is.
+ */
 export function likelyClimate(latitudeDeg: number): ClimateClass {
   const from = Math.abs(latitudeDeg);
   if (from < 20) return 'tropical';
   if (from < 35) return 'subtropical';
   if (from < 50) return 'continental';
-  return from < 66.5 ? 'cold' : 'polar';
+  if (from < 66.5) return 'mild';
+  return from < 75 ? 'cold' : 'polar';
 }
 
 /** The climate that a choice means at a latitude. */
 export function climateOf(choice: ClimateChoice, latitudeDeg: number): Climate {
   const { temperatureC, vapourGPerM3, gradientPerKm, rainMmPerH } =
     climates[choice.class ?? likelyClimate(latitudeDeg)];
-  return { temperatureC, vapourGPerM3, gradientPerKm, rainMmPerH: choice.rainMmPerH ?? rainMmPerH };
+  return {
+    temperatureC,
+    vapourGPerM3,
+    gradientPerKm,
+    rainMmPerH: choice.rainMmPerH ?? rainMmPerH,
+    ...(choice.class === null && { isGuessed: true }),
+  };
 }

@@ -143,6 +143,20 @@ export function rainFade(
   };
 }
 
+/**
+ * What rain takes that falls now at one rate, dB: the loss of a kilometre, ITU-R P.838-3, over the path as far as a shower reaches along it, ITU-R P.530-17
+ * equation (32). Its factor lengthens short paths, since it makes up for what a year's statistics leave out; of one shower no more than the path counts.
+ */
+export function showerLossDb(
+  distanceM: number,
+  frequencyMHz: number,
+  polarisation: Polarisation,
+  rainMmPerH: number,
+): number {
+  const fade = rainFade(distanceM, frequencyMHz, polarisation, rainMmPerH);
+  return fade ? fade.dbPerKm * Math.min(fade.effectiveKm, distanceM / 1000) : 0;
+}
+
 /** What rain takes for more than so many percent of the year, dB; ITU-R P.530-17 equation (33), from 0.001 to 1 %. */
 export function rainLossDb({ db001, c1, c2, c3 }: RainFade, percent: number): number {
   requireRange('A share of the year', percent, leastPercent, mostPercent, '%');

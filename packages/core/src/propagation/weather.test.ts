@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { climateClasses, climateOf, climates, likelyClimate } from './climate';
 import { atmosphereAt, gasLoss } from './gases';
 import { multipathFade, multipathPercent, worstMonthPercent, type MultipathFade } from './multipath';
-import { rainCoefficients, rainFade, rainLossDb, rainyPercent } from './rain';
+import { rainCoefficients, rainFade, rainLossDb, rainyPercent, showerLossDb } from './rain';
 
 // From memory; the coefficients that they are held against were remembered apart from them, as a table of the fits.
 describe('loss in rain, ITU-R P.838-3 table 5', () => {
@@ -50,6 +50,15 @@ describe('rain over a path, ITU-R P.530-17', () => {
   ])('for %d %% of the year takes %d of what it takes for 0.01 %%, below 10 GHz', (percent, ratio) => {
     const fade = rainFade(10_000, 8000, 'vertical', 42) ?? fail();
     expect(Math.abs(rainLossDb(fade, percent) / fade.db001 / ratio - 1)).toBeLessThan(0.08);
+  });
+
+  it('that falls now takes its loss of a kilometre over the path, and on a long one only where the shower is', () => {
+    // 82 mm/h at 60 GHz, by the table above: 0.8515 x 82^0.7486.
+    expect(showerLossDb(500, 60_000, 'vertical', 82)).toBeCloseTo(0.5 * 0.8515 * 82 ** 0.7486, 1);
+    const far = showerLossDb(30_000, 18_000, 'horizontal', 82);
+    expect(far).toBeLessThan(0.6 * 30 * 0.0708 * 82 ** 1.0818);
+    expect(showerLossDb(500, 60_000, 'vertical', 0)).toBe(0);
+    expect(showerLossDb(500, 450, 'vertical', 82)).toBe(0);
   });
 
   it('takes some 12 dB from a kilometre at 60 GHz where 30 mm/h are exceeded for 53 minutes, and nothing worth a word at 5 GHz', () => {
@@ -171,8 +180,17 @@ describe('climates', () => {
 
   it('are guessed by latitude where nobody chose, and a typed rate wins', () => {
     expect(likelyClimate(-33)).toBe('subtropical');
-    expect(climateOf({ class: null, rainMmPerH: null }, 60)).toMatchObject({ rainMmPerH: 15 });
+    expect(likelyClimate(70)).toBe('cold');
+    expect(climateOf({ class: 'cold', rainMmPerH: null }, 60).isGuessed).toBeUndefined();
     expect(climateOf({ class: 'mild', rainMmPerH: 51 }, 60)).toMatchObject({ rainMmPerH: 51, vapourGPerM3: 7.5 });
+  });
+
+  // The zones that lie there (E, F, G, H of table 1: 22, 28, 30, 32 mm/h), from memory.
+  it.each([50, 53, 57, 60, 66, -52])('are no drier at %d degrees than most of what lies there', (latitudeDeg) => {
+    const { rainMmPerH, isGuessed } = climateOf({ class: null, rainMmPerH: null }, latitudeDeg);
+    expect(rainMmPerH).toBeGreaterThanOrEqual(22);
+    expect(rainMmPerH).toBeLessThanOrEqual(32);
+    expect(isGuessed).toBe(true);
   });
 
   it('moist air takes more: 24 GHz in the tropics and in the cold', () => {

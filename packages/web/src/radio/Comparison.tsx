@@ -10,6 +10,7 @@ import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { Against } from './Against';
 import type { PlanDraft } from './planDraft';
+import { Guessed } from './Guessed';
 import { shortTime } from './shortTime';
 
 /** One plan of those that are compared. */
@@ -98,7 +99,15 @@ const lines: Line[] = [
   },
   {
     name: 'Need not met, a year',
-    of: ({ prediction }) => (prediction?.need ? shortTime(prediction.need.below.totalMin) : '–'),
+    of: ({ prediction }) =>
+      prediction?.need ? (
+        <>
+          {shortTime(prediction.need.below.totalMin)}
+          <Guessed climate={prediction.climate} />
+        </>
+      ) : (
+        '–'
+      ),
   },
   { name: 'Both radios cost', of: ({ plan }) => priceText(plan) },
   { name: 'Both draw', of: ({ plan }) => wattsText(plan) },

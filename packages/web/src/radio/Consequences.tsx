@@ -17,6 +17,7 @@ import { Year } from './Year';
 export function Consequences({
   view,
   plan,
+  dryPlan,
   air,
   onAir,
   sharers,
@@ -28,6 +29,8 @@ export function Consequences({
 }: {
   view: LinkView;
   plan: LinkPlan;
+  /** the same without the rain that falls now: power is not set by a shower */
+  dryPlan: LinkPlan;
   /** of a shared air, once it is read */
   air: AirPrediction | null;
   onAir: LinksOnAirView | undefined;
@@ -43,7 +46,7 @@ export function Consequences({
   return (
     <div className="radio-follows">
       {onAir && air && <OnAir linkId={view.link.id} onAir={onAir} air={air} isTrying={!!before} />}
-      <Power plan={plan} wantedDb={wantedDb} sharers={sharers} take={take} />
+      <Power plan={dryPlan} wantedDb={wantedDb} sharers={sharers} take={take} />
       <Year plan={plan} prediction={prediction} />
       <div className="columns">
         <Ledger

@@ -60,7 +60,9 @@ export function Gear({
               <th className="right">TCP</th>
               <th className="right">May fade</th>
               <th className="right">Of a year</th>
-              <th className="right">Not, a year</th>
+              <th className="right">
+                Not, a year{plan.climate?.class === null && <span className="note"> guessed</span>}
+              </th>
               <th className="right">Antenna</th>
               <th className="right">{terms.onlyEnd ? 'Costs' : 'Pair costs'}</th>
               <th className="right">Draws</th>

@@ -5,6 +5,7 @@ import { rateText } from '../parts/channelText';
 import { StateMark } from '../parts/StateMark';
 import { Against } from './Against';
 import type { TriedVerdict } from './triedVerdict';
+import { Guessed } from './Guessed';
 import { shortTime } from './shortTime';
 
 /** What a plan comes to, in one line that stays in sight while something is moved; with what it differs by from the plan in place. */
@@ -43,6 +44,7 @@ export function Now({
       )}
       <Part name="need not met, a year">
         <span className="figure">{need ? shortTime(need.below.totalMin) : '–'}</span>
+        <Guessed climate={prediction.climate} />
         {before?.need && need && shortTime(before.need.below.totalMin) !== shortTime(need.below.totalMin) && (
           <span className="note"> was {shortTime(before.need.below.totalMin)}</span>
         )}

@@ -8,6 +8,7 @@ import { Figure, typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { Against } from './Against';
+import { Guessed } from './Guessed';
 import { shortTime } from './shortTime';
 
 const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
@@ -102,7 +103,10 @@ function Cells({ now, was }: { now: MemberPrediction | undefined; was: MemberPre
         {need && Number.isFinite(need.fadeDb) ? <Figure value={need.fadeDb} unit="dB" /> : 'does not cross'}
         <Against now={need?.fadeDb} was={before?.need?.fadeDb} />
       </td>
-      <td className="right figure">{need ? shortTime(need.below.totalMin) : '–'}</td>
+      <td className="right">
+        <span className="figure">{need ? shortTime(need.below.totalMin) : '–'}</span>
+        <Guessed climate={prediction.climate} />
+      </td>
     </>
   );
 }

@@ -23,6 +23,8 @@ interface Props {
   errors: DraftErrors;
   models: readonly Model[];
   plan: LinkPlan | null;
+  /** the same without the rain that falls now */
+  dryPlan: LinkPlan | null;
   /** of a shared air, once it is read */
   air: AirPrediction | null;
   onAir: LinksOnAirView | undefined;
@@ -36,7 +38,7 @@ interface Props {
 }
 
 /** What is chosen at both ends, what the weather does, and all that follows. What lies below comes after what is seen first. */
-export function PlanLook({ plan, air, onAir, sharers, prediction, before, ...props }: Props) {
+export function PlanLook({ plan, dryPlan, air, onAir, sharers, prediction, before, ...props }: Props) {
   const { view, draft, set, errors, models, wantedDb, take } = props;
   const [below, isSeen] = useSeen(patienceMs);
   return (
@@ -45,11 +47,12 @@ export function PlanLook({ plan, air, onAir, sharers, prediction, before, ...pro
       <WeatherChoices draft={draft} set={set} errors={errors} view={view} />
       {plan && prediction && <Levels plan={plan} prediction={prediction} before={before} />}
       <div ref={below} className="radio-below">
-        {plan && prediction && (isSeen || before) && (
+        {plan && dryPlan && prediction && (isSeen || before) && (
           <Suspense>
             <Consequences
               view={view}
               plan={plan}
+              dryPlan={dryPlan}
               air={air}
               onAir={onAir}
               sharers={sharers}

@@ -67,14 +67,17 @@ export function RadioScreen() {
   const onAir = useAir(link.id, view.sharers.length > 0).data;
   const tried = useMemo(() => {
     const { plan, ...together } = planOnAir(view, draft, catalogue, onAir);
-    return plan
-      ? { plan, ...together, ...tryPredict(plan) }
-      : {
-          plan,
-          ...together,
-          prediction: null,
-          predictionError: 'Finish the marked fields: then the levels are computed.',
-        };
+    if (!plan)
+      return {
+        plan,
+        dry: null,
+        ...together,
+        prediction: null,
+        predictionError: 'Finish the marked fields: then the levels are computed.',
+      };
+    // A plan is made for a year, and shown in the rain that falls now.
+    const dry = planOnAir(view, { ...draft, rainNowMmPerH: 0 }, catalogue, onAir);
+    return { plan, dry, ...together, ...tryPredict(plan) };
   }, [view, draft, catalogue, onAir]);
   const { plan, prediction } = tried;
   const trying = isTrying(view, draft);
@@ -86,8 +89,11 @@ export function RadioScreen() {
     (value: PlanDraft[Key]): void =>
       setDraft((d) => ({ ...d, [key]: value }));
   const wantedDb = numberIn(draft.wantedMarginDb) || 0;
-  const verdict =
-    trying && plan && prediction ? triedVerdict(view, plan, prediction, wantedDb, tried.air, onAir) : null;
+  const verdict = useMemo(() => {
+    const plan = tried.dry?.plan;
+    const prediction = plan && tryPredict(plan).prediction;
+    return trying && prediction ? triedVerdict(view, plan, prediction, wantedDb, tried.dry?.air ?? null, onAir) : null;
+  }, [tried, trying, view, wantedDb, onAir]);
   /** the draft that it was asked about: once it is saved, or another, the question is gone */
   const [asking, setAsking] = useState<PlanDraft | null>(null);
   const keep = (): void => sendDraft(save, draftBody(view, draft), kept.send());
@@ -173,8 +179,14 @@ export function RadioScreen() {
         </p>
       )}
       <Suspense>
-        {look === 'gear' && plan && prediction && (
-          <Gear view={view} plan={plan} models={catalogue} terms={terms} take={may.work ? tryGear : undefined} />
+        {look === 'gear' && tried.dry?.plan && prediction && (
+          <Gear
+            view={view}
+            plan={tried.dry.plan}
+            models={catalogue}
+            terms={terms}
+            take={may.work ? tryGear : undefined}
+          />
         )}
         {look === 'compare' && (
           <Alternatives
@@ -199,8 +211,9 @@ export function RadioScreen() {
             errors={errors}
             models={catalogue}
             plan={plan}
+            dryPlan={tried.dry?.plan ?? null}
             air={tried.air}
-            sharers={tried.sharers}
+            sharers={tried.dry?.sharers ?? []}
             onAir={onAir}
             prediction={prediction}
             before={before}

@@ -12,11 +12,12 @@ interface Props {
   view: LinkView;
 }
 
-/** What if it rains harder, or the trees grow: tried here, kept nowhere, for it is no choice of a link. */
+/** What if it rains now, if the climate is wetter, or the trees grow: tried here, kept nowhere, for it is no choice of a link. */
 export function WeatherChoices({ draft, set, view }: Props) {
   const { climate, near, far, terrain, link } = view;
   const latitudeDeg = (near.place.latitudeDeg + far.place.latitudeDeg) / 2;
   const usual = climateOf(climate, latitudeDeg).rainMmPerH;
+  const now = numberIn(draft.rainNowMmPerH) || 0;
   const rain = draft.rainMmPerH === null ? usual : numberIn(draft.rainMmPerH);
   const grows = terrain?.obstacles.some((o) => o.kind === 'trees' && o.growthMPerYear > 0) ?? false;
   const years = numberIn(draft.treeYears) || 0;
@@ -24,7 +25,19 @@ export function WeatherChoices({ draft, set, view }: Props) {
   return (
     <div className="row weather">
       <label>
-        What if it rains <span className="figure">{rain.toFixed(0)} mm/h</span>
+        Rain that falls now <span className="figure">{now === 0 ? 'none' : `${now.toFixed(0)} mm/h`}</span>
+        {now > 0 && <span className="note">: levels, steps and rates are those in it</span>}
+        <Range
+          min={0}
+          max={200}
+          step={1}
+          value={now}
+          onMove={set('rainNowMmPerH')}
+          aria-label="Rain that falls now, mm/h"
+        />
+      </label>
+      <label>
+        Rain of the climate, 53 minutes a year: <span className="figure">{rain.toFixed(0)} mm/h</span>
         {draft.rainMmPerH !== null && <span className="note">, {usual} in the plan</span>}
         <Range
           min={0}

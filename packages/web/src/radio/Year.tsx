@@ -7,6 +7,7 @@ import { lazy, Suspense, useMemo } from 'react';
 import { typeset } from '../parts/Figure';
 import { Rate } from '../parts/Rate';
 import { useSeen } from '../parts/useSeen';
+import { Guessed } from './Guessed';
 import { shortTime } from './shortTime';
 
 const YearChart = lazy(async () => ({ default: (await import('./YearChart')).YearChart }));
@@ -54,14 +55,15 @@ function NeedOfYear({ prediction: { need, climate, ride } }: { prediction: LinkP
         <>The need does not cross even on a clear day.</>
       ) : (
         <>
-          Less crosses than is needed for <strong>{shortTime(below.totalMin)}</strong> a year: rain{' '}
-          {shortTime(below.rainMin)}, several rays {shortTime(below.multipathMin)}. It takes a fade of{' '}
-          <span className="figure">{typeset(fadeDb, 1)} dB</span> on both levels.
+          Less crosses than is needed for <strong>{shortTime(below.totalMin)}</strong> a year
+          <Guessed climate={climate} />: rain {shortTime(below.rainMin)}, several rays {shortTime(below.multipathMin)}.
+          It takes a fade of <span className="figure">{typeset(fadeDb, 1)} dB</span> on both levels.
         </>
       )}{' '}
       <span className="note">
-        Rain {climate.rainMmPerH} mm/h for 53 minutes a year, ITU-R P.838-3 and P.530-17; both are averages over many
-        years and paths.
+        Rain {climate.rainMmPerH} mm/h for 53 minutes a year
+        {climate.isGuessed && ' (a guess by the latitude: About the job has the climate)'}, ITU-R P.838-3 and P.530-17;
+        both are averages over many years and paths.
       </span>
     </p>
   );
@@ -95,7 +97,10 @@ function LadderTable({
               <th className="right">TCP</th>
               <th className="right">From</th>
               <th>Margin</th>
-              <th className="right">Not reached, a year</th>
+              <th className="right">
+                Not reached, a year
+                <Guessed climate={prediction.climate} />
+              </th>
             </tr>
           </thead>
           <tbody>

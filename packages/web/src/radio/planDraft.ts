@@ -39,12 +39,14 @@ export interface PlanDraft extends BothEnds {
   wantedMarginDb: TypedNumber;
   /** instead of the job's; null: the job's. Nothing of a link, so it is not saved with it */
   rainMmPerH: TypedNumber;
+  /** rain that falls while one looks; nothing of a link */
+  rainNowMmPerH: TypedNumber;
   /** years that trees grow from now on; nothing of a link either */
   treeYears: TypedNumber;
 }
 
 /** What belongs to the year or the sky and not to the link. */
-export const weatherKeys = ['rainMmPerH', 'treeYears'] as const satisfies readonly (keyof PlanDraft)[];
+export const weatherKeys = ['rainMmPerH', 'rainNowMmPerH', 'treeYears'] as const satisfies readonly (keyof PlanDraft)[];
 
 export function draftOf({ link, air, near, far }: LinkView): PlanDraft {
   return {
@@ -60,6 +62,7 @@ export function draftOf({ link, air, near, far }: LinkView): PlanDraft {
     needFarToNearMbps: link.needFarToNearMbps,
     wantedMarginDb: link.wantedMarginDb,
     rainMmPerH: null,
+    rainNowMmPerH: 0,
     treeYears: 0,
   } as PlanDraft;
 }
@@ -137,6 +140,7 @@ export function draftPlan(view: LinkView, draft: PlanDraft, models: readonly Mod
     far: { ...far, model: far.model },
     need,
     climate: { class: plan.climate?.class ?? null, rainMmPerH: rain },
+    rainNowMmPerH: numberIn(draft.rainNowMmPerH) || 0,
     terrain: plan.terrain && treeYears ? { ...plan.terrain, year: plan.terrain.year + treeYears } : plan.terrain,
   };
 }

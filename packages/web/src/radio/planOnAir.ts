@@ -54,6 +54,7 @@ function besides(other: PlannedLink, view: LinkView, tried: LinkPlan, years: num
     ...plan,
     air: tried.air,
     climate: tried.climate,
+    rainNowMmPerH: tried.rainNowMmPerH,
     terrain: plan.terrain && years ? { ...plan.terrain, year: plan.terrain.year + years } : plan.terrain,
     near: radio('near'),
     far: radio('far'),
