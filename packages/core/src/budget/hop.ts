@@ -9,7 +9,6 @@ import type { Climate } from '../propagation/climate';
 import { freeSpaceLossDb } from '../propagation/freeSpace';
 import { atmosphereAt, gasLoss } from '../propagation/gases';
 import { noiseDbm } from '../propagation/noise';
-import { keepOutDistanceM, publicPowerDensityLimitWPerM2 } from '../propagation/powerDensity';
 import type { Channel } from '../spectrum/channel';
 import { askLaw, refusalWords } from '../spectrum/lawAnswer';
 import { licensedStep, type Licence } from '../spectrum/licence';
@@ -61,8 +60,6 @@ export interface HopSent {
   lawRefusal: string | undefined;
   /** the rules that the limit comes from */
   allowance: Allowance | undefined;
-  /** in front of the sender's antenna, for the general public */
-  keepOutM: number;
 }
 
 /** One step of modulation on a hop: from which level on it works here, how far the level lies above that, and how long in a year it does not. */
@@ -131,7 +128,6 @@ export function predictHop(hop: HopPlan): HopPrediction {
       eirpLimitDbm: allowance?.mostEirpDbm,
       lawRefusal: isForbidden ? refusalWords(right, channel, use, antennaGainDbi) : undefined,
       allowance,
-      keepOutM: keepOutDistanceM(eirpDbm, publicPowerDensityLimitWPerM2(channel.centreMHz)),
     },
     received: {
       rslDbm,

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { LinkPlan } from './plan';
-import { benchPower, capsOf, choosePower } from './power';
+import { benchPower, benchPowerWords, capsOf, choosePower } from './power';
 import { predictLink } from './prediction';
 import { endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
@@ -112,5 +112,14 @@ describe('power on the bench', () => {
     });
     const air = { kind: 'duplex' as const, centreMHz: 457.5, returnMHz: 467.5, widthMHz: 0.025 };
     expect(benchPower(planOf({ air, near: licensed, far: licensed }), 1).attenuatorDb.near).toBeGreaterThan(20);
+  });
+});
+
+describe('what is set on the bench, in words', () => {
+  it('is one figure for every page: the most that the other bears, or the least with an attenuator', () => {
+    const words = (distanceM: number): string => benchPowerWords(planOf(), 'near', benchPower(planOf(), distanceM));
+    // 20 dBi at both ends, overload −30 dBm less 3: −33 + (32.45 + 20 lg 5800 + 20 lg 0.002) − 40 = −19.3 dBm at 2 m.
+    expect(words(2)).toBe('its least, 0 dBm, and 20 dB of attenuator, or a dummy load');
+    expect(words(60)).toBe('up to 10 dBm');
   });
 });

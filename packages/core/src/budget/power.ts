@@ -162,6 +162,17 @@ export interface BenchPower {
   distanceM: number;
 }
 
+/** How far apart radios stand on a table, m: common practice, no source. */
+export const usualBenchM = 2;
+
+/** What to set on the bench at one end, in words that begin small. */
+export function benchPowerWords({ near, far }: LinkPlan, end: End, { mostDbm, attenuatorDb }: BenchPower): string {
+  const { leastConductedDbm, mostConductedDbm } = { near, far }[end].model;
+  return attenuatorDb[end] > 0
+    ? `its least, ${leastConductedDbm} dBm, and ${attenuatorDb[end]} dB of attenuator, or a dummy load`
+    : `up to ${Math.floor(Math.min(mostDbm[end], mostConductedDbm))} dBm`;
+}
+
 /**
  * Power for two radios that face each other on a bench. By free space, which promises too much so close to an antenna: on the safe side.
  * @param distanceM between the antennas

@@ -249,7 +249,7 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
   // Written out: spreading four objects takes longer than computing them.
   const at = (end: End): EndPrediction => {
     const { azimuthDeg, tiltDeg } = sight(end);
-    const { channel, eirpDbm, lawKnown, eirpLimitDbm, lawRefusal, allowance, keepOutM } = hops[end].sent;
+    const { channel, eirpDbm, lawKnown, eirpLimitDbm, lawRefusal, allowance } = hops[end].sent;
     const received = hops[otherEnd(end)].received;
     const { rslDbm, ledger, noiseDbm, snrDb, marginDb, overloaded, step, fastest, ladder, weather } = received;
     return {
@@ -262,7 +262,6 @@ export function predictOver(plan: LinkPlan, ground: LinkGround): LinkPrediction 
       eirpLimitDbm,
       lawRefusal,
       allowance,
-      keepOutM,
       rslDbm,
       ledger,
       noiseDbm,

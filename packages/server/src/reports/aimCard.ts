@@ -1,5 +1,6 @@
 import type { LinkView } from '@kivram/contract/views/link';
-import { otherEnd, type End } from '@kivram/core/budget/plan';
+import { keepOutOf } from '@kivram/core/budget/keepOut';
+import { otherEnd, planOf, type End } from '@kivram/core/budget/plan';
 import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { formatDms } from '@kivram/core/geodesy/coordinates';
 import { magneticBearingDeg, magneticDeclination } from '@kivram/core/geodesy/declination';
@@ -25,7 +26,7 @@ export function cardDefinition(
 ): TDocumentDefinitions {
   const here = view[end];
   const there = view[otherEnd(end)];
-  const { azimuthDeg, tiltDeg, rslDbm, keepOutM } = prediction[end];
+  const { azimuthDeg, tiltDeg, rslDbm } = prediction[end];
   const { declinationDeg, valid } = magneticDeclination(here.place, here.place.groundHeightM, date);
   const isShaft = view.link.pathKind === 'shaft';
   const sight = view.landmarks[end];
@@ -67,7 +68,7 @@ export function cardDefinition(
         `${formatDms(here.place.latitudeDeg, 'latitude')} ${formatDms(here.place.longitudeDeg, 'longitude')}`,
       ),
       {
-        text: `Keep ${say(heightIn(units, Math.max(0.1, keepOutM)))} clear in front of the running antenna. ${isShaft ? shaftSafety : ladderSafety} Local codes and licensed practice come first.`,
+        text: `Keep ${say(heightIn(units, keepOutOf(planOf(view), end).distanceM))} clear in front of the running antenna. ${isShaft ? shaftSafety : ladderSafety} Local codes and licensed practice come first.`,
         fontSize: 7.5,
         margin: [0, 7, 0, 0],
       },

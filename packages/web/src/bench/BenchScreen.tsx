@@ -23,6 +23,7 @@ import { useKeys } from '../parts/useKeys';
 import { sendDraft, useChange, useMay, useRuleSet, useRuleSets } from '../queries';
 import { useReveal, type Reveal } from './useReveal';
 import { Logins } from './Logins';
+import { OnTheTable } from './OnTheTable';
 import { OutOfTheBox } from './OutOfTheBox';
 import { ruleBroken, SheetField, sheetFields } from './sheetFields';
 import './bench.css';
@@ -112,11 +113,7 @@ export function BenchScreen() {
 
   return (
     <>
-      <p className="caution">
-        On the table: power down to 3 to 5 dBm, access point first and left on, one radio at a time (factory-new radios
-        share one address). Never link and cable between the same two switches at once. A radio may take a minute to
-        boot and three to save: do not pull the plug.
-      </p>
+      <OnTheTable view={view} />
       <Working jobId={link.jobId}>
         <div className="row" style={{ margin: '12px 0' }}>
           <Button onClick={() => propose.mutate()} loading={propose.isPending} variant={sheets ? 'default' : 'filled'}>

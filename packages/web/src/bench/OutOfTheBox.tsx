@@ -2,7 +2,7 @@ import type { LinkEnd } from '@kivram/contract/views/link';
 import { ends } from '@kivram/core/budget/plan';
 import { pairingKindWords, type Model } from '@kivram/core/gear/model';
 
-/** What the spec sheets say of radios that come out of their boxes: where each is found, and how long it wants to be left alone. */
+/** What the spec sheets say of radios that come out of their boxes: where each is found, and how it is paired. */
 export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {
   const models = { near: near.model, far: far.model };
   const alike = near.model.id === far.model.id && boxWords(near.model) === boxWords(far.model);
@@ -30,11 +30,9 @@ export function OutOfTheBox({ near, far }: { near: LinkEnd; far: LinkEnd }) {
   );
 }
 
-function boxWords({ factoryAddress, bootS, saveS, pairingKind }: Model): string {
+function boxWords({ factoryAddress, pairingKind }: Model): string {
   return [
     factoryAddress && `out of the box at ${factoryAddress}`,
-    bootS !== undefined && `starts in ${bootS} s`,
-    saveS !== undefined && `saves in ${saveS} s: leave it on until then`,
     pairingKind && `pairing: ${pairingKindWords[pairingKind]}`,
   ]
     .filter(Boolean)

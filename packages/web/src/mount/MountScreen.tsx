@@ -1,18 +1,18 @@
 import type { Link } from '@kivram/contract/entities/link';
 import { routes } from '@kivram/contract/routes';
 import type { LinkEnd } from '@kivram/contract/views/link';
-import type { End } from '@kivram/core/budget/plan';
+import { planOf, type End } from '@kivram/core/budget/plan';
 import type { EndPrediction } from '@kivram/core/budget/prediction';
 import { polarisationWords } from '@kivram/core/path/polarisation';
-import { publicPowerDensityLimitWPerM2 } from '@kivram/core/propagation/powerDensity';
 import { dateText } from '@kivram/core/units/moment';
 import { Button, Checkbox } from '@mantine/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
 import { useLinkPrediction } from '../link/useLinkPrediction';
 import { Facing } from '../parts/Facing';
 import { CompassFigure } from '../parts/CompassFigure';
 import { Figure, Height } from '../parts/Figure';
+import { KeepOut } from '../parts/KeepOut';
 import { Problem } from '../parts/Problem';
 import { useChange, useMay } from '../queries';
 import { EndsNotes } from '../visits/EndsNotes';
@@ -36,6 +36,7 @@ const shaftCautions = [
 export function MountScreen() {
   const { view } = useLinkContext();
   const prediction = useLinkPrediction();
+  const plan = useMemo(() => planOf(view), [view]);
   const { near, far, link } = view;
   const isShaft = link.pathKind === 'shaft';
   const each = (of: (predicted: EndPrediction, end: End) => React.ReactNode) => ({
@@ -99,7 +100,8 @@ export function MountScreen() {
           {
             key: 'keepOut',
             name: 'Keep out of the beam',
-            ...each((e) => <Figure value={Math.max(0.1, e.keepOutM)} unit="m" digits={1} />),
+            near: prediction && <KeepOut plan={plan} end="near" />,
+            far: prediction && <KeepOut plan={plan} end="far" />,
           },
           {
             key: 'up',
@@ -110,9 +112,8 @@ export function MountScreen() {
         ]}
       />
       <p className="note">
-        Keep-out distance: where the far-field power density reaches{' '}
-        {Number(publicPowerDensityLimitWPerM2(view.air.centreMHz).toPrecision(3))} W/m², the general public&rsquo;s
-        limit on this frequency (ICNIRP 2020).{' '}
+        Keep-out distance: where the beam falls under the general public&rsquo;s limits, ICNIRP 2020 and 47 CFR 1.1310,
+        the stricter of the two, and never under 20 cm.{' '}
         {isShaft
           ? 'The near antenna points straight up, the far one straight down.'
           : 'The compass shows magnetic bearings; steel nearby turns it further.'}

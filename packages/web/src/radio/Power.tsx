@@ -1,10 +1,18 @@
-import { keepOutOf } from '@kivram/core/budget/keepOut';
 import { ends, type End, type LinkPlan } from '@kivram/core/budget/plan';
-import { benchPower, choosePower, type EndPower, type PowerBound, type PowerSharer } from '@kivram/core/budget/power';
+import {
+  benchPower,
+  benchPowerWords,
+  choosePower,
+  usualBenchM,
+  type EndPower,
+  type PowerBound,
+  type PowerSharer,
+} from '@kivram/core/budget/power';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Facing } from '../parts/Facing';
-import { Figure, Length, typeset } from '../parts/Figure';
+import { Figure, typeset } from '../parts/Figure';
+import { KeepOut } from '../parts/KeepOut';
 import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
 
 const boundWords: Record<PowerBound, string> = {
@@ -28,7 +36,7 @@ export function Power({
   /** left out where nothing may be changed */
   take?: (powers: Record<End, number>) => void;
 }) {
-  const [apartM, setApartM] = useState<TypedNumber>(2);
+  const [apartM, setApartM] = useState<TypedNumber>(usualBenchM);
   // A hub with many stations takes a while: what is being moved does not wait for it.
   const asked = useDeferredValue(useMemo(() => ({ plan, wantedDb, sharers }), [plan, wantedDb, sharers]));
   const choice = useMemo(() => choosePower(asked.plan, asked.wantedDb, asked.sharers), [asked]);
@@ -101,29 +109,9 @@ export function Power({
                 />
               </span>
             ),
-            ...both((end) =>
-              bench ? (
-                bench.attenuatorDb[end] > 0 ? (
-                  <span>
-                    its least, {typeset(plan[end].model.leastConductedDbm, 0)} dBm, and{' '}
-                    <strong>{bench.attenuatorDb[end]} dB</strong> of attenuator, or a dummy load
-                  </span>
-                ) : (
-                  <span>
-                    up to{' '}
-                    <Figure
-                      value={Math.floor(Math.min(bench.mostDbm[end], plan[end].model.mostConductedDbm))}
-                      unit="dBm"
-                      digits={0}
-                    />
-                  </span>
-                )
-              ) : (
-                'how far apart?'
-              ),
-            ),
+            ...both((end) => (bench ? benchPowerWords(plan, end, bench) : 'how far apart?')),
           },
-          { key: 'keepOut', name: 'Keep out of the beam for', ...both((end) => <KeepOut plan={plan} end={end} />) },
+          { key: 'keepOut', name: 'Keep out of the beam', ...both((end) => <KeepOut plan={plan} end={end} />) },
         ]}
       />
     </section>
@@ -138,20 +126,4 @@ function whyImpossible({ bound, mostDbm, leastDbm, askedBy, boundBy }: EndPower,
   return bound === 'overload'
     ? `The least power at the ${end} end is ${by} too strong for the other receiver: take smaller antennas, or turn them away from each other.`
     : `The least power at the ${end} end is ${by} over the legal limit: take a smaller antenna or another channel.`;
-}
-
-/** How far people stay away in front of an antenna. */
-function KeepOut({ plan, end }: { plan: LinkPlan; end: End }) {
-  const { icnirpM, fccM, where } = keepOutOf(plan, end);
-  return (
-    <span title={`ICNIRP 2020 ${icnirpM.toFixed(2)} m, FCC ${fccM.toFixed(2)} m; ${where}`}>
-      {where === 'nowhere' ? (
-        <span className="note">nothing: under the limit everywhere</span>
-      ) : (
-        <>
-          <Length metres={Math.max(icnirpM, fccM)} /> <span className="note">{where}</span>
-        </>
-      )}
-    </span>
-  );
 }
