@@ -6,6 +6,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { ApiProblem } from '../src/http/apiProblem';
 import { problemOf } from '../src/http/problem';
 import { readIperf3 } from '../src/formats/iperf3';
+import { relayTo } from './udpRelay';
 import { startTestServer, type TestServer } from './server';
 
 /** One from below those that Linux hands out, to senders of UDP too, whom nobody can ask for. */
@@ -27,14 +28,15 @@ const isListening = (port: number): boolean =>
 /** What client and server of one run wrote: Debian's iperf3 on loopback, the outside that this reader is checked against. */
 async function run(
   args: string[],
-  { killAfterMs }: { killAfterMs?: number } = {},
+  { killAfterMs, lose }: { killAfterMs?: number; lose?: { there: number; back: number } } = {},
 ): Promise<{ client: string; server: string }> {
   const port = String(await freePort());
   const listening = spawn('iperf3', ['-s', '-1', '-J', '-B', '127.0.0.1', '-p', port]);
   let server = '';
   listening.stdout.on('data', (chunk: Buffer) => (server += chunk.toString()));
   await vi.waitFor(() => expect(isListening(Number(port))).toBe(true), { timeout: 60_000, interval: 20 });
-  const calling = spawn('iperf3', ['-c', '127.0.0.1', '-p', port, '-J', ...args]);
+  const relay = lose && (await relayTo(Number(port), lose));
+  const calling = spawn('iperf3', ['-c', '127.0.0.1', '-p', String(relay?.port ?? port), '-J', ...args]);
   let client = '';
   calling.stdout.on('data', (chunk: Buffer) => (client += chunk.toString()));
   if (killAfterMs) setTimeout(() => calling.kill('SIGINT'), killAfterMs);
@@ -44,6 +46,7 @@ async function run(
     new Promise((resolve) => setTimeout(resolve, 1000)),
   ]);
   listening.kill();
+  relay?.close();
   return { client, server };
 }
 
@@ -53,7 +56,9 @@ async function iperf3(args: string[], options: { killAfterMs?: number } = {}): P
 
 /** The file as if both machines had been apart: the loopback is one machine, which proves nothing. */
 function apart(text: string): string {
-  return text.replace(/"remote_host":\s*"127\.0\.0\.1"/g, '"remote_host": "10.61.4.9"');
+  return text
+    .replace(/"remote_host":\s*"127\.0\.0\.1"/g, '"remote_host": "10.61.4.9"')
+    .replace(/"local_host":\s*"127\.0\.0\.1"/g, '"local_host": "10.61.4.8"');
 }
 
 const sound = JSON.stringify({
@@ -99,6 +104,7 @@ describe('a damaged file', () => {
 });
 
 describe('files of the real iperf3', () => {
+  let whole: string | undefined;
   const near = (text: string) => readIperf3(text, 'near');
   /** Near what iperf3 was told to send, in all; on a loaded machine it is less, and never so little as octets taken for bits would be. */
   const about = (mbps: number | undefined, target: number): void => {
@@ -134,7 +140,9 @@ describe('files of the real iperf3', () => {
     for (const text of [client, server]) {
       const file = near(text);
       expect(file).toMatchObject({ protocol, bothLoaded: true, aborted: false });
-      expect(file.measured.map((m) => m.direction)).toEqual(['nearToFar', 'farToNear']);
+      // Of UDP a server does not know what arrived of what it sent.
+      const known = protocol === 'UDP' && text === server ? ['nearToFar'] : ['nearToFar', 'farToNear'];
+      expect(file.measured.map((m) => m.direction)).toEqual(known);
       for (const { mbps } of file.measured) about(mbps, 20);
     }
   });
@@ -178,6 +186,90 @@ describe('files of the real iperf3', () => {
     file.end.sum_received = { bits_per_second: 79e6, lost_percent: 1.25, jitter_ms: 0.3 };
     expect(near(JSON.stringify(file)).measured[0]).toMatchObject({ mbps: 79, lossShare: 0.0125, jitterMs: 0.3 });
   });
+
+  describe('UDP over a relay that loses', () => {
+    const udp = ['-u', '-b', '4M', '-t', '1', '-l', '1000'];
+
+    it('everything: nothing arrived, and all of it was lost, whichever way and on either side’s file', async () => {
+      const [there, back] = [
+        await run(udp, { lose: { there: 1, back: 0 } }),
+        await run([...udp, '-R'], { lose: { there: 0, back: 1 } }),
+      ];
+      for (const text of [there.client, there.server, back.client])
+        expect(near(text).measured).toMatchObject([{ mbps: 0, lossShare: 1, jitterMs: null }]);
+      // The server that sent was told nothing.
+      expect(() => near(back.server)).toThrow('Nobody counted what arrived');
+    });
+
+    it('everything both ways at once', async () => {
+      const { client, server } = await run([...udp, '--bidir'], { lose: { there: 1, back: 1 } });
+      expect(near(client).measured).toMatchObject([
+        { direction: 'nearToFar', mbps: 0, lossShare: 1 },
+        { direction: 'farToNear', mbps: 0, lossShare: 1 },
+      ]);
+      expect(near(server).measured).toMatchObject([{ direction: 'nearToFar', mbps: 0, lossShare: 1 }]);
+    });
+
+    it('a third there and a twentieth back: what arrived counts, each way', async () => {
+      const { client } = await run([...udp, '--bidir'], { lose: { there: 1 / 3, back: 0.05 } });
+      const [out, home] = near(client).measured;
+      expect(out?.lossShare).toBeGreaterThan(0.25);
+      expect(out?.lossShare).toBeLessThan(0.45);
+      expect(home?.lossShare).toBeGreaterThan(0.02);
+      expect(home?.lossShare).toBeLessThan(0.15);
+      const sent = (JSON.parse(client) as { end: { sum_sent: { bits_per_second: number } } }).end.sum_sent
+        .bits_per_second;
+      expect(out?.mbps).toBeLessThan((0.8 * sent) / 1e6);
+    });
+  });
+
+  it.each([
+    [
+      'UTF-16 of a Windows shell, read as bytes',
+      (text: string) => Buffer.from(`\uFEFF${text}`, 'utf16le').toString('utf8'),
+    ],
+    ['a warning in front', (text: string) => `warning: UDP block size 60000 exceeds TCP MSS 32768\n${text}`],
+    ['something behind', (text: string) => `${text}\niperf Done.\n`],
+    ['a mark of byte order', (text: string) => `\uFEFF${text}`],
+    [
+      'an event a line, as --json-stream writes',
+      (text: string) => {
+        const { start, intervals, end } = JSON.parse(text) as Record<string, unknown> & { intervals: unknown[] };
+        const event = (name: string, data: unknown): string => JSON.stringify({ event: name, data });
+        return [event('start', start), ...intervals.map((i) => event('interval', i)), event('end', end)].join('\n');
+      },
+    ],
+  ])('with %s says the same', async (_, wrap) => {
+    whole ??= await iperf3(['-t', '1', '-b', '80M']);
+    const { raw, ...plain } = near(whole);
+    const { raw: wrapped, ...read } = near(wrap(whole));
+    expect(read).toEqual(plain);
+    expect(wrapped).toEqual(raw);
+  });
+
+  it.each([
+    ['a rate below nothing', -8e7, 'below nothing'],
+    ['ten times what its bytes make', 1e9, 'its 10000000 bytes in 1.0 s make 80 Mbit/s'],
+  ])('that was changed to %s is refused', (_, bits, words) => {
+    const sum = { bits_per_second: bits, bytes: 1e7, seconds: 1, packets: 7000, lost_percent: 1, jitter_ms: 0.2 };
+    const file = { ...(JSON.parse(sound) as object), end: { sum, sum_received: sum } };
+    expect(() => near(JSON.stringify(file))).toThrow(words);
+  });
+
+  it('with one sum, as before 3.7, believes nothing where neither jitter nor loss was seen', () => {
+    const file = JSON.parse(sound) as { end: { sum: object } };
+    file.end.sum = { ...file.end.sum, lost_percent: 0, jitter_ms: 0 };
+    expect(() => near(JSON.stringify(file))).toThrow('Nobody counted');
+  });
+
+  it.each(['127.0.0.2', '::1', '::ffff:127.0.0.1'])(
+    'from %s, by which a computer calls itself, crossed nothing',
+    (host) => {
+      const file = JSON.parse(sound) as { start: object };
+      file.start = { ...file.start, connected: [{ local_host: '10.61.4.8', remote_host: host }] };
+      expect(near(JSON.stringify(file)).conditions.oneMachine).toBe(true);
+    },
+  );
 
   it('broken off: what ran is kept and nothing is proven', async () => {
     const file = near(await iperf3(['-t', '20', '-b', '80M'], { killAfterMs: 2500 }));

@@ -72,6 +72,11 @@ describe('a result that cannot be', () => {
   // Each says what was measured instead, and proves nothing. The link: 866.7 Mbit/s on air, gigabit ports.
   it.each([
     ['a loopback run faster than the port', { measuredMbps: 16_417 }, 'more than a 1000 Mbit/s port lets through'],
+    [
+      'what a port of 100 Mbit/s passes with all its headers',
+      { measuredMbps: 100, ceiling: { portMbps: 100, airMbps: 300, inTurns: true } },
+      'more than a 100 Mbit/s port lets through',
+    ],
     ['a little over the port', { measuredMbps: 1001 }, 'more than a 1000 Mbit/s port lets through'],
     ['UDP at twice the port', { measuredMbps: 2000, lossShare: 0 }, '1000 Mbit/s port'],
     [
@@ -148,6 +153,17 @@ describe('a result that cannot be', () => {
   it.each([
     ['more than computed, less than the air carries', { measuredMbps: 850 }, 'thin', 'more than this link should give'],
     [
+      'both ways at once, 290 and 290 where one way gives 300',
+      {
+        measuredMbps: 290,
+        otherMbps: 290,
+        bothLoaded: true,
+        expectation: { ...at(300), aloneMbps: 300, bothMbps: 150 },
+      },
+      'thin',
+      'more than this link should give',
+    ],
+    [
       'a link that was not expected',
       { measuredMbps: 120, expectation: at(0), ceiling: null },
       'thin',
@@ -182,6 +198,30 @@ describe("a run's own conditions", () => {
     [
       'a target above what the link gives changes nothing',
       { measuredMbps: 620, conditions: run({ targetMbps: 700 }) },
+      'holds',
+      'none',
+    ],
+    [
+      'a run that was told about what the link gives, and did',
+      { measuredMbps: 560, conditions: run({ targetMbps: 560 }) },
+      'holds',
+      'target',
+    ],
+    [
+      'packets lost that a target within a tenth would hide',
+      { measuredMbps: 205, lossShare: 0.09, conditions: run({ targetMbps: 225 }) },
+      'thin',
+      'loss',
+    ],
+    [
+      'a dead link that was told little',
+      { measuredMbps: 0, lossShare: 1, needMbps: 5, conditions: run({ targetMbps: 8 }) },
+      'fails',
+      'loss',
+    ],
+    [
+      'packets lost because more was sent than the link carries',
+      { measuredMbps: 620, lossShare: 0.35, conditions: run({ targetMbps: 950 }) },
       'holds',
       'none',
     ],

@@ -68,21 +68,26 @@ export function readIperf3(text: string, clientAt: End): TestFile {
     .map((key) => number(end, key, 'seconds'))
     .find((value) => value !== null && value > 0 && value < longestS);
   const seconds = aborted ? counted : (ended ?? counted);
-  const read = (sum: 'sum' | 'sum_bidir_reverse', suffix: string): Omit<MeasuredDirection, 'direction'> => {
-    const sums = { end, intervals, seconds, sum, suffix };
+  const clientSends = at(test, 'reverse') !== 1;
+  const isServers = isObject(at(json, 'start', 'accepted_connection'));
+  const read = (sum: Sums['sum'], suffix: string, sends: boolean): Omit<MeasuredDirection, 'direction'> | null => {
+    const sums = { end, intervals, seconds, sum, suffix, isUntold: isServers && !sends };
     return aborted ? brokenOff(sums) : protocol === 'UDP' ? finishedUdp(sums) : finishedTcp(sums);
   };
   const both =
     at(test, 'bidir') === 1 ||
     at(end, 'sum_received_bidir_reverse') !== undefined ||
     intervals.some((interval) => isObject(at(interval, 'sum_bidir_reverse')));
-  const clientSends = at(test, 'reverse') !== 1;
   const outwards: Direction = (clientAt === 'near') === clientSends ? 'nearToFar' : 'farToNear';
-  const measured: MeasuredDirection[] = [{ direction: outwards, ...read('sum', '') }];
-  if (both) {
-    const back: Direction = outwards === 'nearToFar' ? 'farToNear' : 'nearToFar';
-    measured.push({ direction: back, ...read('sum_bidir_reverse', '_bidir_reverse') });
-  }
+  const back: Direction = outwards === 'nearToFar' ? 'farToNear' : 'nearToFar';
+  const measured = [
+    [outwards, read('sum', '', clientSends)] as const,
+    [back, both ? read('sum_bidir_reverse', '_bidir_reverse', !clientSends) : null] as const,
+  ].flatMap(([direction, one]): MeasuredDirection[] => (one ? [{ direction, ...one }] : []));
+  if (!measured.length)
+    return fail(
+      'Nobody counted what arrived: of UDP a server that sent does not know it, and where neither loss nor jitter was seen nothing came. Bring the file of the other machine.',
+    );
   if (!(seconds > 0 && seconds < longestS) || measured.some(({ mbps }) => !(mbps < fastestMbps)))
     return fail('The file holds no interval with a rate.');
   return {
@@ -122,8 +127,13 @@ function conditionsOf(
     targetMbps: target > 0 && (target * streams) / 1e6 < fastestMbps ? (target * streams) / 1e6 : null,
     segmentBytes: segment && segment <= 65_536 ? segment : null,
     busyShare: Math.max(...busy) > 0 ? Math.min(1, Math.max(...busy) / 100) : null,
-    oneMachine: typeof here === 'string' && here === there,
+    oneMachine: typeof here === 'string' && (here === there || [here, there].some(isLoopback)),
   };
+}
+
+/** Any address by which a computer calls itself: RFC 1122 section 3.2.1.3 (127.0.0.0/8) and RFC 4291 section 2.5.3. */
+function isLoopback(host: unknown): boolean {
+  return typeof host === 'string' && (/^(::ffff:)?127\./i.test(host) || host === '::1');
 }
 
 function udpSize(test: unknown): number | null {
@@ -139,6 +149,8 @@ interface Sums {
   sum: 'sum' | 'sum_bidir_reverse';
   /** what the names of its end sums end in */
   suffix: string;
+  /** the file is of a server that sent this direction: what arrived it is never told, as a client is */
+  isUntold: boolean;
   seconds: number;
 }
 
@@ -149,32 +161,74 @@ function brokenOff({ intervals, sum, seconds }: Sums): Omit<MeasuredDirection, '
 }
 
 /** A server that only sent knows nothing of what arrived, and a client of what it received before it was asked: the side that counted bytes tells. */
-function finishedTcp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'> {
-  const received = number(end, `sum_received${suffix}`, 'bits_per_second');
-  const sent = number(end, `sum_sent${suffix}`, 'bits_per_second');
+function finishedTcp({ end, suffix, isUntold }: Sums): Omit<MeasuredDirection, 'direction'> {
+  const [received, sent] = [at(end, `sum_received${suffix}`), at(end, `sum_sent${suffix}`)];
+  // TCP sends no more than what the other side acknowledges, but for what waits on the way.
+  const isCounted = (number(received, 'bytes') ?? 0) > 0 || !isUntold;
   return {
-    mbps: Math.max(0, (received || sent) ?? 0) / 1e6,
-    retransmits: whole(number(end, `sum_sent${suffix}`, 'retransmits')),
+    mbps: rateOf(isCounted && number(received, 'bits_per_second') !== null ? received : sent),
+    retransmits: whole(number(sent, 'retransmits')),
     lossShare: null,
     jitterMs: null,
   };
 }
 
-/** Where the receiver's own sum is not told, what was sent counts, less what was lost. */
-function finishedUdp({ end, suffix }: Sums): Omit<MeasuredDirection, 'direction'> {
-  const received = at(end, `sum_received${suffix}`);
+/**
+ * What arrived counts. Where nothing did, iperf3 writes a rate of 0 and no loss, and so it does where the file is of a server that sent.
+ * @returns null where nobody counted what arrived
+ */
+function finishedUdp({ end, suffix, isUntold }: Sums): Omit<MeasuredDirection, 'direction'> | null {
+  const [received, sent] = [at(end, `sum_received${suffix}`), at(end, `sum_sent${suffix}`)];
   const both = at(end, `sum${suffix}`);
-  const lostPercent = number(received, 'lost_percent') ?? number(both, 'lost_percent');
-  const lossShare = lostPercent === null ? null : Math.min(1, Math.max(0, lostPercent / 100));
-  const sentBits = number(both, 'bits_per_second') || number(end, `sum_sent${suffix}`, 'bits_per_second') || 0;
-  const bits = number(received, 'bits_per_second') || sentBits * (1 - (lossShare ?? 0));
+  if (received === undefined) return oldUdp(both ?? sent);
+  const arrived = ['packets', 'bytes', 'bits_per_second'].some((key) => (number(received, key) ?? 0) !== 0);
+  if (!arrived && isUntold) return null;
+  const lostShare = share(number(received, 'lost_percent') ?? number(both, 'lost_percent'));
+  const sentBytes = number(sent, 'bytes') ?? 0;
+  const missing = sentBytes > 0 ? 1 - (number(received, 'bytes') ?? 0) / sentBytes : 0;
   return {
-    mbps: Math.max(0, bits) / 1e6,
+    mbps: rateOf(received),
     retransmits: null,
-    lossShare,
-    jitterMs: number(received, 'jitter_ms') ?? number(both, 'jitter_ms'),
+    // iperf3 counts gaps between packets that came: those after the last one it does not see.
+    lossShare: !arrived ? 1 : missing > unseenShare ? Math.max(lostShare ?? 0, missing) : lostShare,
+    jitterMs: arrived ? (number(received, 'jitter_ms') ?? number(both, 'jitter_ms')) : null,
   };
 }
+
+/** Fewer than these may be on their way when a run ends. */
+const unseenShare = 0.05;
+
+/**
+ * Before version 3.7 there was one sum: what was sent, with what of it the other side saw lost.
+ * @returns null where jitter and loss are both nothing: then no packet was seen, for two that come have some jitter
+ */
+function oldUdp(sum: unknown): Omit<MeasuredDirection, 'direction'> | null {
+  const [lossShare, jitterMs] = [share(number(sum, 'lost_percent')), number(sum, 'jitter_ms')];
+  if (!lossShare && !jitterMs) return null;
+  return { mbps: rateOf(sum) * (1 - (lossShare ?? 0)), retransmits: null, lossShare, jitterMs };
+}
+
+function share(percent: number | null): number | null {
+  return percent === null ? null : Math.min(1, Math.max(0, percent / 100));
+}
+
+/** A rate and the bytes that it was made of may differ by this factor: iperf3 takes the times of one side for the bytes of the other. */
+const sameRate = 1.5;
+
+/** The rate of one sum, Mbit/s; 0 where there is none. */
+function rateOf(sum: unknown): number {
+  const bits = number(sum, 'bits_per_second') ?? 0;
+  if (bits < 0) return fail(`A rate of ${bits} bit/s is below nothing: the file was changed after iperf3 wrote it.`);
+  const [bytes, seconds] = [number(sum, 'bytes'), number(sum, 'seconds')];
+  const counted = bytes !== null && seconds ? (8 * bytes) / seconds : null;
+  if (counted !== null && counted > 0 && (bits > sameRate * counted || bits < counted / sameRate))
+    return fail(
+      `The file says ${mbit(bits)}, but its ${bytes ?? 0} bytes in ${(seconds ?? 0).toFixed(1)} s make ${mbit(counted)}: it was changed after iperf3 wrote it.`,
+    );
+  return bits / 1e6;
+}
+
+const mbit = (bits: number): string => `${Number((bits / 1e6).toPrecision(3))} Mbit/s`;
 
 /** Eleven days: no run is longer. */
 const longestS = 1e6;
@@ -210,8 +264,9 @@ function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-function parse(text: string): Record<string, unknown> {
-  if (!text.trim()) return fail('The file is empty.');
+function parse(file: string): Record<string, unknown> {
+  const text = jsonIn(file);
+  if (!text) return fail('The file is empty.');
   const { depth, values } = sizeOfJson(Buffer.from(text));
   if (depth > testFileLimits.depth || values > testFileLimits.values)
     return fail(
@@ -219,7 +274,7 @@ function parse(text: string): Record<string, unknown> {
     );
   let json: unknown;
   try {
-    json = JSON.parse(text);
+    json = isStream(text) ? fromStream(text) : JSON.parse(text);
   } catch {
     return fail(
       /\[ *ID\] Interval/.test(text)
@@ -231,4 +286,33 @@ function parse(text: string): Record<string, unknown> {
   const wrong = refusePlain(json, testFileLimits);
   if (wrong) return fail(`The file holds what iperf3 does not write: ${wrong.message}.`);
   return isObject(json) ? json : fail('The file is JSON, but no object as iperf3 -J writes it.');
+}
+
+/**
+ * The JSON in a file, without what stands around it: the zeros of UTF-16 that a Windows shell writes and somebody read as bytes, a mark of byte order, warnings in front of it, and
+ * what a shell adds after it.
+ */
+function jsonIn(file: string): string {
+  const text = file.replace(/[\0\uFEFF\uFFFD]/g, '').trim();
+  const [from, to] = [text.search(/^\s*\{/m), text.lastIndexOf('}')];
+  return from >= 0 && to > from ? text.slice(from, to + 1).trim() : text;
+}
+
+/** `--json-stream` writes an event a line as the run goes on (iperf3 3.17 and later; from memory). */
+function isStream(text: string): boolean {
+  return /^\{\s*"event"\s*:/.test(text);
+}
+
+/** The events of a run as the one object that they would have been. */
+function fromStream(text: string): Record<string, unknown> {
+  const run: Record<string, unknown> & { intervals: unknown[] } = { intervals: [] };
+  for (const line of text.split('\n')) {
+    if (!line.trim()) continue;
+    const event = JSON.parse(line) as unknown;
+    const data = at(event, 'data');
+    const name = at(event, 'event');
+    if (name === 'interval') run.intervals.push(data);
+    else if (name === 'start' || name === 'end' || name === 'error') run[name] = data;
+  }
+  return run;
 }

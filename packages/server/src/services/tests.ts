@@ -97,7 +97,7 @@ export class Tests {
     const { measured, ...common } = run;
     const judged = await Promise.all(
       measured.map(async (one) => {
-        const against = await expectations(record, one.direction);
+        const against = await expectations(record, one.direction, run.source === 'hand');
         const otherMbps = measured.find((other) => other !== one)?.mbps ?? null;
         const verdict = judgeThroughput({
           ...common,
@@ -140,8 +140,8 @@ export class Tests {
   }
 }
 
-/** What the plan, half its width, and the level last measured let one expect; and what the feed delivers. */
-async function expectations(record: LinkRecord, direction: Direction) {
+/** What the plan, half its width, and the level last measured let one expect; and what the feed delivers, where a run may have gone through it: one of iperf3 runs between the ends. */
+async function expectations(record: LinkRecord, direction: Direction, isThroughFeed: boolean) {
   const plan = planOf(record);
   const alignment = await AlignmentRow.findOne({
     where: { linkId: record.link.id, state: 'finished' },
@@ -156,7 +156,8 @@ async function expectations(record: LinkRecord, direction: Direction) {
     halfWidth: expect(halved, direction),
     atMeasuredLevel: shortDb > 3 ? expect(weaker(plan, shortDb), direction) : null,
     // The near end is the one towards the feed.
-    feedMbps: (direction === 'nearToFar' ? network?.feedDownMbps : network?.feedUpMbps) ?? null,
+    feedMbps:
+      (isThroughFeed ? (direction === 'nearToFar' ? network?.feedDownMbps : network?.feedUpMbps) : null) ?? null,
   };
 }
 

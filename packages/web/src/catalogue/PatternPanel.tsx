@@ -1,3 +1,4 @@
+import { fileText } from '../parts/fileText';
 import { parseNsma } from '@kivram/core/antenna/nsma';
 import { cutWidthDeg, parsePatternCsv, PatternError, type AntennaPattern } from '@kivram/core/antenna/pattern';
 import { Button } from '@mantine/core';
@@ -19,7 +20,7 @@ export function PatternPanel({ form, onChange }: Props) {
     setFailed(null);
     setSaid([]);
     try {
-      const { changes, words } = read(await file.text(), form);
+      const { changes, words } = read(await fileText(file), form);
       onChange(changes);
       setSaid(words);
     } catch (error) {

@@ -1,3 +1,4 @@
+import { fileText } from '../parts/fileText';
 import { NewPlaceBody } from '@kivram/contract/requests/place';
 import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
@@ -63,7 +64,7 @@ export async function bringWhere(jobId: string, place: ReadPlace['body'], files:
       tell(new Error('it is too large to hold the places of one job'), file.name);
       continue;
     }
-    const body = { fileName: file.name.slice(0, 200), text: await file.text(), kind: 'site' };
+    const body = { fileName: file.name.slice(0, 200), text: await fileText(file), kind: 'site' };
     await call(routes.importPlaces, { jobId }, body).catch((error: unknown) => tell(error, file.name));
   }
   return problems;

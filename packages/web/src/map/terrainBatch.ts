@@ -1,3 +1,4 @@
+import { fileText } from '../parts/fileText';
 import { terrainLimits } from '@kivram/contract/views/terrain';
 import { epsgOfWkt } from '@kivram/core/terrain/wkt';
 
@@ -35,7 +36,7 @@ export async function terrainBatch(files: readonly File[], typedEpsg: string): P
       continue;
     }
     const projection = projections.find((p) => stem(p.name) === stem(file.name));
-    const epsg = projection ? epsgOfWkt(await projection.text()) : null;
+    const epsg = projection ? epsgOfWkt(await fileText(projection)) : null;
     if (projection && epsg === null && !typedEpsg.trim()) {
       batch.problems.push(
         `${projection.name} names no system that Kivram reads, WGS84 in degrees or UTM. Project the grid first, for instance with gdalwarp -t_srs EPSG:32624.`,

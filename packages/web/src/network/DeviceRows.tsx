@@ -1,3 +1,4 @@
+import { fileText } from '../parts/fileText';
 import { deviceKinds, type DeviceKind } from '@kivram/contract/entities/network';
 import { spokenWord } from '@kivram/contract/storedWords';
 import { Button, TextInput } from '@mantine/core';
@@ -48,7 +49,7 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
     noClick: true,
     noKeyboard: true,
     onDrop: ([file]) => {
-      if (file) void file.text().then((text) => read(text, devices.length - 1));
+      if (file) void fileText(file).then((text) => read(text, devices.length - 1));
     },
   });
   return (

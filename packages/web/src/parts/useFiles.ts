@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import { fileText } from './fileText';
 import { useDropzone, type DropzoneState } from 'react-dropzone';
 
 /** What became of a file: what the server read in it, or why it did not. */
@@ -27,7 +28,11 @@ export function useFiles<Read>(
       return { name, read: null, error };
     }
     try {
-      return { name, read: await send({ fileName: name.slice(0, nameLength), text: await file.text() }), error: null };
+      return {
+        name,
+        read: await send({ fileName: name.slice(0, nameLength), text: await fileText(file) }),
+        error: null,
+      };
     } catch (error) {
       return { name, read: null, error: error instanceof Error ? error.message : String(error) };
     }
