@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { needLoad, predictAir } from './airPrediction';
 import { predictLink } from './prediction';
-import { airOf, endOf, oneKmDeg, planOf } from '../../test/plans';
+import { outageOf } from './availability';
+import type { LinkPlan } from './plan';
+import { airOf, endOf, modelOf, oneKmDeg, planOf } from '../../test/plans';
 
 const need = (mbps: number) => ({ nearToFarMbps: mbps, farToNearMbps: 0, othersLoad: 0 });
 const station = (km: number, mbps: number) =>
@@ -29,6 +31,49 @@ describe('all links of one air', () => {
     const fadeWith = (mbps: number) =>
       predictAir([station(1, alone / 8), station(1, mbps)]).members[0]?.prediction?.need?.fadeDb;
     expect(fadeWith(alone * 0.7)).toBeLessThan(fadeWith(0) as number);
+  });
+
+  it('need more of the time in rain, which takes from all of them: the minutes count that, the fade of one alone does not', () => {
+    const at60 = (km: number, mbps: number): LinkPlan => {
+      const model = modelOf({
+        band: '60GHz',
+        phy: 'DMG',
+        streams: 1,
+        widthsMHz: [2160],
+        antennaGainDbi: 30,
+        ethernetMbps: 10_000,
+        sensitivities: [-68, -66, -64, -62, -60, -58, -56, -54].map((rslDbm, i) => ({
+          mcs: i + 1,
+          widthMHz: 2160,
+          rslDbm,
+        })),
+      });
+      return planOf({
+        air: airOf({ kind: 'hub', centreMHz: 60_480, widthMHz: 2160 }),
+        near: endOf(0, { model }),
+        far: endOf(oneKmDeg * km, { model, role: 'station' }),
+        climate: { class: 'continental', rainMmPerH: null },
+        need: { nearToFarMbps: mbps, farToNearMbps: 0, othersLoad: 0 },
+      });
+    };
+    const alone = predictLink(at60(0.5, 1)).nearToFar.aloneMbps;
+    const [own, far] = [at60(0.5, alone * 0.3), at60(0.5, alone * 0.45)];
+    const [together] = predictAir([own, far]).members;
+    const clearDay = predictLink({
+      ...own,
+      need: { nearToFarMbps: alone * 0.3, farToNearMbps: 0, othersLoad: 0.45 },
+    });
+    expect(together?.prediction?.need?.fadeDb).toBe(clearDay.need?.fadeDb);
+    expect(together?.prediction?.need?.below.rainMin).toBeGreaterThan(1.2 * (clearDay.need?.below.rainMin ?? NaN));
+    expect(together?.prediction?.need?.below.multipathMin).toBe(clearDay.need?.below.multipathMin);
+    // Both are alike, so both step down together: the last step on which 0.75 of the clear day's rate still has time for both.
+    const rates = clearDay.far.ladder.filter(({ step, marginDb }) => marginDb >= 0 && step.phyRateMbps > 0);
+    const fastest = Math.max(...rates.map(({ step }) => step.phyRateMbps));
+    const last = rates.filter(({ step }) => 0.75 * (fastest / step.phyRateMbps) < 0.98).map(({ marginDb }) => marginDb);
+    expect(together?.prediction?.need?.below.rainMin).toBeCloseTo(
+      outageOf(Math.max(...last), clearDay.far.weather).rainMin,
+      3,
+    );
   });
 
   it('share nothing where each direction has a frequency of its own', () => {

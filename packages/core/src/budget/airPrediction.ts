@@ -1,6 +1,7 @@
 import type { AirKind } from '../air/air';
 import { shareAir } from '../air/airtime';
-import type { LinkPlan, PlanNeed } from './plan';
+import { loadAtFade } from './needFade';
+import type { LinkPlan, OthersInRain, PlanNeed } from './plan';
 import { tryPredict, type LinkPrediction } from './prediction';
 
 /** One link among those that share an air. */
@@ -21,34 +22,87 @@ export interface AirPrediction {
 /** Share of the air's time that a need takes; a direction in which nothing crosses takes none. */
 export function needLoad(
   { nearToFar, farToNear }: Record<'nearToFar' | 'farToNear', { aloneMbps: number }>,
-  { nearToFarMbps, farToNearMbps }: Omit<PlanNeed, 'othersLoad'>,
+  { nearToFarMbps, farToNearMbps }: Pick<PlanNeed, 'nearToFarMbps' | 'farToNearMbps'>,
 ): number {
   const share = (mbps: number, aloneMbps: number): number => (aloneMbps > 0 ? mbps / aloneMbps : 0);
   return share(nearToFarMbps, nearToFar.aloneMbps) + share(farToNearMbps, farToNear.aloneMbps);
 }
 
+/** Plans of one air, each with what the others on it need of the time. */
+export interface PlansTogether {
+  /** in the order that they were given */
+  plans: LinkPlan[];
+  /** share of the air's time that each need takes */
+  loads: number[];
+  /** of all together; more than 1 does not fit */
+  load: number;
+}
+
 /**
- * How all links of one air do together: a hub with its stations, a chain. Each is predicted with what the others need of the time. Where each direction has a frequency
- * of its own, nothing is shared.
+ * Puts the plans of one air together: each gets the share of the time that the others need, on a clear day and while it rains on all of them. Where each direction has a
+ * frequency of its own, nothing is shared.
  */
-export function predictAir(plans: readonly LinkPlan[]): AirPrediction {
-  const alone = plans.map((plan): MemberPrediction => {
-    const prediction = predicted(plan, 0);
-    if (!prediction || !plan.need || plan.air.kind === 'duplex') return { prediction, load: 0 };
-    return { prediction, load: needLoad(prediction, plan.need) };
+export function plansTogether(plans: readonly LinkPlan[]): PlansTogether {
+  const alone = plans.map((plan) => {
+    const prediction = predicted(plan);
+    return { plan, prediction, dry: plan.rainNowMmPerH ? predicted({ ...plan, rainNowMmPerH: 0 }) : prediction };
   });
-  const load = alone.reduce((sum, member) => sum + member.load, 0);
+  const loads = alone.map(({ plan, prediction }) =>
+    prediction && plan.need && plan.air.kind !== 'duplex' ? needLoad(prediction, plan.need) : 0,
+  );
+  const load = loads.reduce((sum, one) => sum + one, 0);
   return {
     load,
-    members: alone.map((member, i) => ({
-      load: member.load,
-      prediction: member.prediction && predicted(plans[i] as LinkPlan, load - member.load),
-    })),
+    loads,
+    plans: plans.map((plan, i): LinkPlan => {
+      if (!plan.need) return plan;
+      const others = alone.filter((_, other) => other !== i && plan.air.kind !== 'duplex');
+      const othersInRain = othersInRainOf(alone[i]?.dry ?? null, others);
+      return { ...plan, need: { ...plan.need, othersLoad: load - (loads[i] ?? 0), othersInRain } };
+    }),
   };
 }
 
-function predicted(plan: LinkPlan, othersLoad: number): LinkPrediction | null {
-  return tryPredict(plan.need ? { ...plan, need: { ...plan.need, othersLoad } } : plan).prediction;
+interface Alone {
+  plan: LinkPlan;
+  /** whatever falls now */
+  dry: LinkPrediction | null;
+}
+
+/** The rain that takes so much from one link takes from the others by the length of their paths in it. Several rays come to each link by itself. */
+function othersInRainOf(own: LinkPrediction | null, others: readonly Alone[]): OthersInRain | undefined {
+  const ownDb = own?.far.weather?.rain?.db001;
+  if (!ownDb) return undefined;
+  const reckoned = others.flatMap(({ plan, dry }) => {
+    if (!dry || !plan.need) return [];
+    const { near, far, nearToFar } = dry;
+    const ladders = { nearToFar: far.ladder, farToNear: near.ladder, ethernetMbps: nearToFar.ceiling.portMbps };
+    return [{ plan, need: plan.need, ladders, share: (far.weather?.rain?.db001 ?? 0) / ownDb }];
+  });
+  if (!reckoned.length) return undefined;
+  return {
+    loadAt: (fadeDb) =>
+      reckoned.reduce(
+        (sum, { plan, need, ladders, share }) => sum + loadAtFade(plan, need, ladders, share * fadeDb),
+        0,
+      ),
+    edgesDb: reckoned.flatMap(({ ladders, share }) =>
+      share > 0 ? [...ladders.nearToFar, ...ladders.farToNear].map(({ marginDb }) => marginDb / share) : [],
+    ),
+  };
+}
+
+/** How all links of one air do together: a hub with its stations, a chain. Each is predicted with what the others need of the time. */
+export function predictAir(plans: readonly LinkPlan[]): AirPrediction {
+  return predictTogether(plansTogether(plans));
+}
+
+export function predictTogether({ plans, loads, load }: PlansTogether): AirPrediction {
+  return { load, members: plans.map((plan, i) => ({ load: loads[i] ?? 0, prediction: predicted(plan) })) };
+}
+
+function predicted(plan: LinkPlan): LinkPrediction | null {
+  return tryPredict(plan).prediction;
 }
 
 /** One link on an air, with what it is to carry. */

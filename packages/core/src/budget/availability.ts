@@ -25,10 +25,11 @@ const always: Outage = { clearMin: minutesAYear, rainMin: 0, multipathMin: 0, to
 /**
  * How long in a year a margin is used up. Rain and several rays hardly come together, so their times are added (ITU-R P.530-17 section 2.4.7).
  * @param weather null in a shaft, where there is none
+ * @param rainMarginDb where rain uses up another margin, since it takes from others on the air too
  */
-export function outageOf(marginDb: number, weather: HopWeather | null): Outage {
+export function outageOf(marginDb: number, weather: HopWeather | null, rainMarginDb = marginDb): Outage {
   if (!(marginDb >= 0)) return always;
-  const rainMin = weather ? (rainyPercent(weather.rain, marginDb) * minutesAYear) / 100 : 0;
+  const rainMin = weather ? (rainyPercent(weather.rain, rainMarginDb) * minutesAYear) / 100 : 0;
   const multipathMin = weather ? (multipathPercent(weather.multipath, marginDb) * minutesAYear) / 100 : 0;
   return { clearMin: 0, rainMin, multipathMin, totalMin: Math.min(minutesAYear, rainMin + multipathMin) };
 }

@@ -47,6 +47,15 @@ export interface PlanNeed {
   farToNearMbps: number;
   /** share of the air's time that other links on it need, 0 to 1 and more */
   othersLoad: number;
+  /** the same while rain takes so much from this link, dB, and its share from the others; left out: they stay as on a clear day */
+  othersInRain?: OthersInRain;
+}
+
+/** What the others on an air need of its time while it rains. */
+export interface OthersInRain {
+  loadAt(fadeDb: number): number;
+  /** fades of this link at which one of them loses a step, dB */
+  edgesDb: readonly number[];
 }
 
 export interface LinkPlan {

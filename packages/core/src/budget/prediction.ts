@@ -13,7 +13,7 @@ import { expectTcp, type DirectionExpectation } from '../throughput/expectation'
 import type { Ceiling } from '../throughput/run';
 import { outageOf, type HopWeather, type Outage } from './availability';
 import { predictHop, type HopPrediction, type LadderStep, type HopReceived, type HopSent } from './hop';
-import { needFadeDb } from './needFade';
+import { needFadeDb, needFadeInRainDb } from './needFade';
 import { antennaHeightM, ends, otherEnd, type End, type LinkPlan, type PathTerrain } from './plan';
 import { polarisationMatch, type PolarisationMatch } from './polarisationMatch';
 import { checkShaft, rideDistancesM, type Shaft } from './shaft';
@@ -319,18 +319,24 @@ function needOver(
   if (!plan.need) return null;
   const [there, back] = [hops.near.received, hops.far.received];
   const { need } = plan;
-  const fadeOver = (nearToFar: readonly LadderStep[], farToNear: readonly LadderStep[]): number =>
-    needFadeDb(plan, need, { nearToFar, farToNear, ethernetMbps });
-  const fadeDb = fadeOver(there.ladder, back.ladder);
+  const fades = (
+    nearToFar: readonly LadderStep[],
+    farToNear: readonly LadderStep[],
+  ): { dryDb: number; rainDb: number } => {
+    const ladders = { nearToFar, farToNear, ethernetMbps };
+    return { dryDb: needFadeDb(plan, need, ladders), rainDb: needFadeInRainDb(plan, need, ladders) };
+  };
+  const now = fades(there.ladder, back.ladder);
   // The year goes by the climate, whatever falls now.
   const dry = (from: End): LadderStep[] => {
     const showerDb = ground.showerDbAt(sendingChannel(plan.air, plan[from].role).centreMHz);
     return hops[from].received.ladder.map((step) => ({ ...step, marginDb: step.marginDb + showerDb }));
   };
-  const clearDb = plan.rainNowMmPerH ? fadeOver(dry('near'), dry('far')) : fadeDb;
+  const clear = plan.rainNowMmPerH ? fades(dry('near'), dry('far')) : now;
   // Of a licensed pair each direction has weather of its own; what loses more counts.
-  const [a, b] = [outageOf(clearDb, there.weather), outageOf(clearDb, back.weather)];
-  return { fadeDb, below: a.totalMin >= b.totalMin ? a : b };
+  const below = (weather: HopWeather | null): Outage => outageOf(clear.dryDb, weather, clear.rainDb);
+  const [a, b] = [below(there.weather), below(back.weather)];
+  return { fadeDb: now.dryDb, below: a.totalMin >= b.totalMin ? a : b };
 }
 
 /** The prediction, or the words why there is none. */

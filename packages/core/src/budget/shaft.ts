@@ -20,6 +20,9 @@ export function checkShaft({ leastM, mostM }: Shaft): void {
   }
 }
 
+/** By how much the walls of a shaft shift a level off free space, either way, dB: common practice, no source. */
+export const wallShiftDb = { least: 3, most: 10 };
+
 /** What a moving car changes in the order of work: common practice, no source. */
 export const shaftAdvice: readonly string[] = [
   'Only with the lift or hoist firm, the car locked off. Nobody stands under it or on it while it can move.',
@@ -27,6 +30,6 @@ export const shaftAdvice: readonly string[] = [
   'Then ride once from end to end and watch the level: it may rise with every metre nearer, but it must not jump. A jump is a landing, a counterweight or a cable in the beam.',
   'Turn the power down until the receiver is not overloaded at the near end, not until the far end looks best.',
   'Set fixed power and a fixed channel: automatic choices hunt when the distance changes with every ride.',
-  'Metal walls carry the wave; levels come out 3 to 10 dB off free space either way. Trust the ride, not the figure.',
+  `Metal walls carry the wave; levels come out ${wallShiftDb.least} to ${wallShiftDb.most} dB off free space either way. Trust the ride, not the figure.`,
   'Mount both antennas beside the ropes with the same polarisation, and mind the sway: under the car a wide beam forgives.',
 ];

@@ -88,3 +88,8 @@ export function doubtRate(kind: ActivityKind, mbps: number): RateDoubt | undefin
     };
   return undefined;
 }
+
+/** What a new link is planned for where nobody says: some places on the internet, or telemetry at 9600 bit/s over a licensed pair. Common practice, no source. */
+export function usualNeed(isLicensed: boolean): { nearToFarMbps: number; farToNearMbps: number } {
+  return isLicensed ? { nearToFarMbps: 0.0096, farToNearMbps: 0.0096 } : { nearToFarMbps: 50, farToNearMbps: 20 };
+}

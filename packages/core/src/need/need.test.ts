@@ -94,6 +94,15 @@ describe('needs along the graph', () => {
     ]);
   });
 
+  it('pass the adapter of the place that they go to as well as of the one that they come from', () => {
+    const spokes = [link('q', 'office', 'quay'), link('r', 'office', 'recorder')];
+    const cameras = need('quay', { items: [{ ...camera, count: 6, towardPlaceId: 'recorder' }] });
+    const local = { ...camera, towardPlaceId: 'recorder' };
+    const { limits } = sumNeeds(site(spokes), [cameras, need('recorder', { items: [local], adapterMbps: 40 })]);
+    // Six cameras of 8 Mbit/s arrive; the one that stands beside the recorder does not come over the radio.
+    expect(limits).toEqual([{ kind: 'adapter', id: 'recorder', neededMbps: 48, has: 40 }]);
+  });
+
   it('take a cable as they take a link, and a slow one is a limit', () => {
     const quay = [link('q', 'office', 'quay')];
     const cables = [{ id: 'patch', a: 'shed', b: 'quay', mbps: 20 }];

@@ -85,6 +85,8 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
     limits: [],
     feed: { toMbps: 0, fromMbps: 0 },
   };
+  /** what goes to and from the devices of each place, whoever asked for it */
+  const devices = new Map<string, NeedEachWay>();
   /** what crosses each cable, each way */
   const cables = new Map(graph.cables.map(({ id }) => [id, { toMbps: 0, fromMbps: 0 }]));
   const routes = new Map<string, ReturnType<typeof routesFrom>>();
@@ -103,6 +105,8 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
         sum.feed.fromMbps += own.fromMbps;
       }
       if (toward === need.placeId) continue;
+      addTo(devices, need.placeId, own);
+      if (toward !== null) addTo(devices, toward, { toMbps: own.fromMbps, fromMbps: own.toMbps });
       const hops = toward === null ? undefined : routesOf(toward).get(need.placeId)?.hops;
       if (!hops) {
         unreachedMbps += own.toMbps + own.fromMbps;
@@ -146,12 +150,19 @@ export function sumNeeds(site: NeedSite, needs: readonly PlaceNeed[]): NeedSum {
   for (const need of needs) {
     if (need.adapterMbps === null) continue;
     // At the feed everything that goes over the links passes the adapter.
-    const passes = need.placeId === feedPlaceId ? overLinks(sum, site) : placeNeed(need);
+    const passes = need.placeId === feedPlaceId ? overLinks(sum, site) : (devices.get(need.placeId) ?? nothing);
     const neededMbps = Math.max(passes.toMbps, passes.fromMbps);
     if (neededMbps > need.adapterMbps)
       sum.limits.push({ kind: 'adapter', id: need.placeId, neededMbps, has: need.adapterMbps });
   }
   return sum;
+}
+
+const nothing: NeedEachWay = { toMbps: 0, fromMbps: 0 };
+
+function addTo(places: Map<string, NeedEachWay>, placeId: string, { toMbps, fromMbps }: NeedEachWay): void {
+  const known = places.get(placeId) ?? nothing;
+  places.set(placeId, { toMbps: known.toMbps + toMbps, fromMbps: known.fromMbps + fromMbps });
 }
 
 function limitsOfFeed({ feedPlaceId, feedDownMbps, feedUpMbps }: NeedSite, { feed, limits }: NeedSum): void {

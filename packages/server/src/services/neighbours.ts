@@ -76,13 +76,13 @@ async function loadsOf(
   return loads;
 }
 
-function needOf({ link }: LinkRecord): Omit<PlanNeed, 'othersLoad'> {
+function needOf({ link }: LinkRecord): Pick<PlanNeed, 'nearToFarMbps' | 'farToNearMbps'> {
   return { nearToFarMbps: link.needNearToFarMbps, farToNearMbps: link.needFarToNearMbps };
 }
 
 /** A link as others hear it, with what it needs and what was computed of it last. */
 interface JobNeighbour extends NeighbourLink {
-  need: Omit<PlanNeed, 'othersLoad'>;
+  need: Pick<PlanNeed, 'nearToFarMbps' | 'farToNearMbps'>;
   aloneMbps: LinkMemo['aloneMbps'] | null;
 }
 

@@ -1,3 +1,4 @@
+import { usualNeed } from '@kivram/core/need/activity';
 import type { Place } from '@kivram/contract/entities/place';
 import type { Model } from '@kivram/core/gear/model';
 import { Button, Select, TextInput } from '@mantine/core';
@@ -27,6 +28,8 @@ export function HopFields({ index, form, places, models, channels, usualDbm, pre
   const hop = values.hops[index];
   if (!hop) return null;
   const what = values.shape === 'hub' ? `Station ${index + 1}` : `Hop ${index + 1}`;
+  // Hubs and chains are never licensed pairs.
+  const usual = usualNeed(false);
   return (
     <fieldset className="end-fields hop-fields">
       <EndHeading end="far" words={what} />
@@ -45,12 +48,14 @@ export function HopFields({ index, form, places, models, channels, usualDbm, pre
           label={values.shape === 'hub' ? 'Needed to the station' : 'Needed outwards'}
           unit="Mbit/s"
           flex={1}
+          placeholder={`empty: ${usual.nearToFarMbps}`}
           {...form.getInputProps(`hops.${index}.needNearToFarMbps`)}
         />
         <NumberField
           label="Needed back"
           unit="Mbit/s"
           flex={1}
+          placeholder={`empty: ${usual.farToNearMbps}`}
           {...form.getInputProps(`hops.${index}.needFarToNearMbps`)}
         />
       </div>

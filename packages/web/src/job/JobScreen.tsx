@@ -174,10 +174,10 @@ function Traffic({ list: { traffic, loops } }: { list: JobLinks }) {
                 <td>{place}</td>
                 <td className="note">{way.join(', ')}</td>
                 <td className="right">
-                  <Rate mbps={toPlaceMbps} />
+                  <Rate mbps={toPlaceMbps} beside={[toFeedMbps]} />
                 </td>
                 <td className="right">
-                  <Rate mbps={toFeedMbps} />
+                  <Rate mbps={toFeedMbps} beside={[toPlaceMbps]} />
                 </td>
                 <td>{limit}</td>
               </tr>

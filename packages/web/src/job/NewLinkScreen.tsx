@@ -3,6 +3,7 @@ import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
 import type { Licence } from '@kivram/contract/entities/law';
 import type { JobMapView, JobView } from '@kivram/contract/views/job';
+import { usualNeed } from '@kivram/core/need/activity';
 import type { Model } from '@kivram/core/gear/model';
 import { protocolWords } from '@kivram/core/radio/kinds';
 import { lawInJob } from '@kivram/core/spectrum/jobLaw';
@@ -114,6 +115,7 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
   const chosen = ends.filter((m) => m !== undefined);
   const all = near && others.length > 0 && chosen.length === ends.length ? chosen : null;
   const licensed = near?.band === 'licensed';
+  const usual = usualNeed(licensed);
   const use = { pointToPoint: values.shape === 'pair', outdoor: values.pathKind !== 'shaft' };
   const choices = choicesFor(all, law, Number(values.widthMHz), use);
   /** An access point or a relay may take another link, whoever it serves now. */
@@ -317,12 +319,14 @@ function NewLinkForm({ draftKey, start, job, map, models, law, licences, day }: 
               label="Needed near to far"
               unit="Mbit/s"
               description="what must cross"
+              placeholder={`empty: ${usual.nearToFarMbps}`}
               {...form.getInputProps('hops.0.needNearToFarMbps')}
             />
             <NumberField
               label="Needed far to near"
               unit="Mbit/s"
               description="what must cross"
+              placeholder={`empty: ${usual.farToNearMbps}`}
               {...form.getInputProps('hops.0.needFarToNearMbps')}
             />
           </>

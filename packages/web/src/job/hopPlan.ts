@@ -9,7 +9,7 @@ import type { RadioFacts } from '@kivram/core/verdict/steps';
 import { numberIn } from '../parts/NumberField';
 import { endPowerDbm, type PowerSurroundings } from './endPower';
 import { hubAzimuthDeg, positionOf } from './linkBody';
-import { airOf, asNumber, modelAt, nearOf, type EndForm, type LinkForm } from './linkForm';
+import { airOf, emptyHop, hopNeed, modelAt, nearOf, type EndForm, type LinkForm } from './linkForm';
 
 /** What a form of new links is planned among. */
 export interface HopSurroundings extends PowerSurroundings {
@@ -68,6 +68,7 @@ export function hopFacts(
   places: readonly Place[],
 ): RadioFacts {
   const hop = form.hops[index];
+  const need = hopNeed(hop ?? emptyHop, plan.near.model.band === 'licensed');
   const end = (typed: EndForm | undefined, side: 'near' | 'far') => ({
     place: {
       id: typed?.placeId ?? '',
@@ -78,10 +79,7 @@ export function hopFacts(
   });
   return {
     prediction,
-    need: {
-      nearToFar: asNumber(hop?.needNearToFarMbps ?? 0) || 0,
-      farToNear: asNumber(hop?.needFarToNearMbps ?? 0) || 0,
-    },
+    need: { nearToFar: need.nearToFarMbps || 0, farToNear: need.farToNearMbps || 0 },
     shared: null,
     fade: null,
     licence: licenceFacts({

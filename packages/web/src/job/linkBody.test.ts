@@ -2,7 +2,7 @@ import { NewLinksBody } from '@kivram/contract/requests/newLink';
 import { check } from '@kivram/contract/validate';
 import { describe, expect, it } from 'vitest';
 import { hubAzimuthDeg, toBody, toFormField } from './linkBody';
-import { emptyEnd, emptyHop, emptyLink, hopLike, type EndForm, type HopForm, type LinkForm } from './linkForm';
+import { emptyEnd, emptyHop, emptyLink, hopLike, hopNeed, type EndForm, type HopForm, type LinkForm } from './linkForm';
 
 const known = { places: [], radios: [] };
 const end = (name: string, latitude: string): EndForm => ({
@@ -99,6 +99,13 @@ describe('new links as they are typed', () => {
     expect(toFormField('links.1.near.mountHeightM')).toBe('hops.0.far.mountHeightM');
     expect(toFormField('links.0.near.mountHeightM')).toBe('near.mountHeightM');
     expect(toFormField('links.0.widthMHz')).toBe('widthMHz');
+  });
+
+  it('need what is usual where nobody says: of a licensed pair what telemetry takes, and no 50 Mbit/s', () => {
+    expect(hopNeed(emptyHop, false)).toEqual({ nearToFarMbps: 50, farToNearMbps: 20 });
+    expect(hopNeed(emptyHop, true)).toEqual({ nearToFarMbps: 0.0096, farToNearMbps: 0.0096 });
+    expect(hopNeed({ ...emptyHop, needFarToNearMbps: 0 }, true)).toMatchObject({ farToNearMbps: 0 });
+    expect(hopNeed({ ...emptyHop, needFarToNearMbps: '1 x' }, true).farToNearMbps).toBeNaN();
   });
 
   it('begin a further station with the gear of the last one, and not with its place', () => {

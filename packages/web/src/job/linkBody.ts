@@ -4,7 +4,7 @@ import type { End } from '@kivram/core/budget/plan';
 import { middleBearingDeg } from '@kivram/core/geodesy/bearing';
 import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { numberIn } from '../parts/NumberField';
-import { asNumber, hasOwnAirs, nearOf, type EndForm, type LinkForm } from './linkForm';
+import { asNumber, hasOwnAirs, hopNeed, nearOf, type EndForm, type LinkForm } from './linkForm';
 import { typedPosition } from './typedPosition';
 
 /** What a job has already, where links may join. */
@@ -83,6 +83,7 @@ export function toBody(
     if (hasOwnAirs(form) && !hop.centreMHz) errors[`hops.${i}.centreMHz`] = 'Choose a channel';
     // An end that joins a radio, here or of a link before, is on its air.
     const onAir = joins ? !hasOwnAirs(form) || i === 0 : i > 0 && !hasOwnAirs(form);
+    const need = hopNeed(hop, licensed);
     return {
       name: hop.name.trim(),
       ...(form.shape === 'pair' &&
@@ -104,8 +105,8 @@ export function toBody(
         widthMHz: Number(form.widthMHz),
         protocol: form.protocol,
       }),
-      needNearToFarMbps: asNumber(hop.needNearToFarMbps),
-      needFarToNearMbps: asNumber(hop.needFarToNearMbps),
+      needNearToFarMbps: need.nearToFarMbps,
+      needFarToNearMbps: need.farToNearMbps,
     };
   });
   return { body: { links }, errors };

@@ -1,8 +1,9 @@
 import type { MapRadio } from '@kivram/contract/views/job';
 import type { Air } from '@kivram/core/air/air';
 import type { Model } from '@kivram/core/gear/model';
+import { usualNeed } from '@kivram/core/need/activity';
 import type { Protocol } from '@kivram/core/radio/kinds';
-import type { TypedNumber } from '../parts/NumberField';
+import { numberIn, type TypedNumber } from '../parts/NumberField';
 
 /** One end of a new link as it is typed. */
 export interface EndForm {
@@ -71,8 +72,8 @@ export const emptyEnd: EndForm = {
 export const emptyHop: HopForm = {
   name: '',
   far: emptyEnd,
-  needNearToFarMbps: 50,
-  needFarToNearMbps: 20,
+  needNearToFarMbps: null,
+  needFarToNearMbps: null,
   centreMHz: '',
 };
 
@@ -91,6 +92,19 @@ export const emptyLink: LinkForm = {
   licenceId: '',
   protocol: '802.11',
 };
+
+/** What a hop must carry: as it was typed, and where nothing was, what is usual. */
+export function hopNeed(
+  hop: Pick<HopForm, 'needNearToFarMbps' | 'needFarToNearMbps'>,
+  isLicensed: boolean,
+): ReturnType<typeof usualNeed> {
+  const usual = usualNeed(isLicensed);
+  const typed = (value: TypedNumber, usualMbps: number): number => (value === null ? usualMbps : numberIn(value));
+  return {
+    nearToFarMbps: typed(hop.needNearToFarMbps, usual.nearToFarMbps),
+    farToNearMbps: typed(hop.needFarToNearMbps, usual.farToNearMbps),
+  };
+}
 
 /** A further station or hop: like the last one, at a place of its own. */
 export function hopLike({ far, needNearToFarMbps, needFarToNearMbps }: HopForm): HopForm {

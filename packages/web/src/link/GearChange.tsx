@@ -73,10 +73,10 @@ export function GearChange({
           <tr>
             <th scope="row">TCP alone, near to far</th>
             <td className="right">
-              <Rate mbps={now.nearToFar.aloneMbps} />
+              <Rate mbps={now.nearToFar.aloneMbps} beside={[then.nearToFar.aloneMbps]} />
             </td>
             <td className="right">
-              <Rate mbps={then.nearToFar.aloneMbps} />
+              <Rate mbps={then.nearToFar.aloneMbps} beside={[now.nearToFar.aloneMbps]} />
             </td>
           </tr>
         </tbody>

@@ -133,6 +133,12 @@ function Sums({ jobId, view, sum, shown }: { jobId: string; view: NeedsView; sum
             <tbody>
               {crossed.map((link) => {
                 const need = sum.links.get(link.id);
+                const rates = {
+                  out: rounded(need?.nearToFarMbps),
+                  plannedOut: link.needNearToFarMbps,
+                  back: rounded(need?.farToNearMbps),
+                  plannedBack: link.needFarToNearMbps,
+                };
                 const load = sum.airLoad.get(link.airId) ?? 0;
                 const sharers = view.links.filter((other) => other.airId === link.airId).length;
                 return (
@@ -141,18 +147,11 @@ function Sums({ jobId, view, sum, shown }: { jobId: string; view: NeedsView; sum
                       <Link to={`/links/${link.id}/radio`}>{link.name}</Link>
                     </th>
                     <td>{need?.places.map((id) => name.get(id)).join(', ')}</td>
-                    <td className="right">
-                      <Rate mbps={rounded(need?.nearToFarMbps)} />
-                    </td>
-                    <td className="right soft">
-                      <Rate mbps={link.needNearToFarMbps} />
-                    </td>
-                    <td className="right">
-                      <Rate mbps={rounded(need?.farToNearMbps)} />
-                    </td>
-                    <td className="right soft">
-                      <Rate mbps={link.needFarToNearMbps} />
-                    </td>
+                    {Object.entries(rates).map(([key, mbps]) => (
+                      <td key={key} className={key.startsWith('planned') ? 'right soft' : 'right'}>
+                        <Rate mbps={mbps} beside={Object.values(rates)} />
+                      </td>
+                    ))}
                     <td>
                       <StateMark
                         state={roomStates[airRoom(load)]}
@@ -189,9 +188,9 @@ function Sums({ jobId, view, sum, shown }: { jobId: string; view: NeedsView; sum
   );
 }
 
-/** To hundredths, as a plan keeps it. */
+/** To a tenth of a kilobit: what narrowband carries is counted in kilobits. */
 function rounded(mbps: number | undefined): number {
-  return Math.round(100 * (mbps ?? 0)) / 100;
+  return Math.round(10_000 * (mbps ?? 0)) / 10_000;
 }
 
 function loadText(load: number): string {

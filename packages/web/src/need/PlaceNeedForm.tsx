@@ -122,7 +122,8 @@ function Together({ need, placeId }: { need: NeedDraft; placeId: string }) {
   const { toMbps, fromMbps } = placeNeed(reckoned);
   return (
     <p className="note">
-      Together <Rate mbps={toMbps} /> to the place and <Rate mbps={fromMbps} /> from it.
+      Together <Rate mbps={toMbps} beside={[fromMbps]} /> to the place and <Rate mbps={fromMbps} beside={[toMbps]} />{' '}
+      from it.
     </p>
   );
 }

@@ -11,6 +11,12 @@ describe('channels and rates in words', () => {
     expect(rateText(0).unit).toBe('Mbit/s');
   });
 
+  it('name rates that stand in one row in one unit, that of the largest', () => {
+    expect(rateText(0.142, 2)).toEqual({ value: 0.142, unit: 'Mbit/s', digits: 3 });
+    expect(rateText(2, 0.142)).toEqual({ value: 2, unit: 'Mbit/s', digits: 0 });
+    expect(rateText(0, 0.03)).toEqual({ value: 0, unit: 'kbit/s', digits: 1 });
+  });
+
   it('name several widths once with their unit, and many by the first and the last', () => {
     expect(widthsText([80, 20, 40])).toBe('20, 40, 80 MHz');
     expect(widthsText([0.025, 0.0125])).toBe('12.5, 25 kHz');

@@ -15,9 +15,12 @@ export function widthsText(widthsMHz: readonly number[]): string {
     : sorted.map(widthText).join(', ');
 }
 
-/** A rate with its unit; what narrowband carries is named in kilobits. */
-export function rateText(mbps: number): { value: number; unit: string; digits: number } {
-  return mbps < 1 && mbps > 0
-    ? { value: 1000 * mbps, unit: 'kbit/s', digits: 1 }
-    : { value: mbps, unit: 'Mbit/s', digits: 0 };
+/**
+ * A rate with its unit; what narrowband carries is named in kilobits.
+ * @param besideMbps the largest of the rates that stand in one row with it: they have one unit
+ */
+export function rateText(mbps: number, besideMbps = mbps): { value: number; unit: string; digits: number } {
+  const largestMbps = Math.max(mbps, besideMbps);
+  if (largestMbps < 1 && largestMbps > 0) return { value: 1000 * mbps, unit: 'kbit/s', digits: 1 };
+  return { value: mbps, unit: 'Mbit/s', digits: mbps > 0 && mbps < 1 ? 3 : 0 };
 }

@@ -48,6 +48,7 @@ function Measured({ view }: { view: LinkView }) {
       {directions.map(({ value, label }) => {
         const tests = view.tests.filter((t) => t.direction === value);
         const need = value === 'nearToFar' ? view.link.needNearToFarMbps : view.link.needFarToNearMbps;
+        const rates = [view.expected?.[value].aloneMbps, view.expected?.[value].bothMbps, need];
         return (
           <section key={value} aria-label={`Tests ${label}`}>
             <h2>
@@ -60,9 +61,9 @@ function Measured({ view }: { view: LinkView }) {
               </span>
             </h2>
             <p>
-              <span className="soft">expected, alone</span> <Rate mbps={view.expected?.[value].aloneMbps} />{' '}
-              <span className="soft">both ways loaded</span> <Rate mbps={view.expected?.[value].bothMbps} />{' '}
-              <span className="soft">needed</span> <Rate mbps={need} />
+              <span className="soft">expected, alone</span> <Rate mbps={rates[0]} beside={rates} />{' '}
+              <span className="soft">both ways loaded</span> <Rate mbps={rates[1]} beside={rates} />{' '}
+              <span className="soft">needed</span> <Rate mbps={need} beside={rates} />
             </p>
             {!tests.length && <p>Not tested yet.</p>}
             <ul className="plain">

@@ -11,7 +11,7 @@ import { Rate } from '../parts/Rate';
 import { Against } from './Against';
 import type { PlanDraft } from './planDraft';
 import { Guessed } from './Guessed';
-import { shortTime } from './shortTime';
+import { needTime } from './shortTime';
 
 /** One plan of those that are compared. */
 export interface Column {
@@ -102,7 +102,7 @@ const lines: Line[] = [
     of: ({ prediction }) =>
       prediction?.need ? (
         <>
-          {shortTime(prediction.need.below.totalMin)}
+          {needTime(prediction)}
           <Guessed climate={prediction.climate} />
         </>
       ) : (

@@ -131,8 +131,8 @@ function GearRow({
         </td>
         <td className="right">{channel ? <Rate mbps={aloneMbps} /> : '–'}</td>
         <td className="right">{Number.isFinite(fadeDb) ? <Figure value={fadeDb} unit="dB" /> : '–'}</td>
-        <td className="right figure">{Number.isFinite(fadeDb) ? availabilityText(belowMin) : '–'}</td>
-        <td className="right figure">{Number.isFinite(fadeDb) ? shortTime(belowMin) : '–'}</td>
+        <td className="right figure">{Number.isFinite(fadeDb) && !plan.shaft ? availabilityText(belowMin) : '–'}</td>
+        <td className="right figure">{Number.isFinite(fadeDb) && !plan.shaft ? shortTime(belowMin) : '–'}</td>
         <td className="right">
           <Figure value={model.antennaGainDbi} unit="dBi" digits={0} />
         </td>

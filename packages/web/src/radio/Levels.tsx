@@ -95,7 +95,16 @@ export function Levels({
             name: 'Modulation',
             ...each((e) => (e.step ? <span className="figure">{e.step.name}</span> : 'none')),
           },
-          { key: 'rate', name: 'Rate on air', ...each((e) => <Rate mbps={e.step?.phyRateMbps} />) },
+          {
+            key: 'rate',
+            name: 'Rate on air',
+            ...each((e) => (
+              <Rate
+                mbps={e.step?.phyRateMbps}
+                beside={[prediction.near.step?.phyRateMbps, prediction.far.step?.phyRateMbps]}
+              />
+            )),
+          },
           {
             key: 'port',
             name: 'Ethernet port',

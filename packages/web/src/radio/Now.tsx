@@ -6,7 +6,7 @@ import { StateMark } from '../parts/StateMark';
 import { Against } from './Against';
 import type { TriedVerdict } from './triedVerdict';
 import { Guessed } from './Guessed';
-import { shortTime } from './shortTime';
+import { needTime } from './shortTime';
 
 /** What a plan comes to, in one line that stays in sight while something is moved; with what it differs by from the plan in place. */
 export function Now({
@@ -33,8 +33,18 @@ export function Now({
       )}
       <Item name="near hears" className="near" now={near.rslDbm} was={was((p) => p.near.rslDbm)} unit="dBm" />
       <Item name="far hears" className="far" now={far.rslDbm} was={was((p) => p.far.rslDbm)} unit="dBm" />
-      <RateItem name="near to far" now={nearToFar.aloneMbps} was={was((p) => p.nearToFar.aloneMbps)} />
-      <RateItem name="far to near" now={farToNear.aloneMbps} was={was((p) => p.farToNear.aloneMbps)} />
+      <RateItem
+        name="near to far"
+        now={nearToFar.aloneMbps}
+        beside={farToNear.aloneMbps}
+        was={was((p) => p.nearToFar.aloneMbps)}
+      />
+      <RateItem
+        name="far to near"
+        now={farToNear.aloneMbps}
+        beside={nearToFar.aloneMbps}
+        was={was((p) => p.farToNear.aloneMbps)}
+      />
       {Number.isFinite(fadeDb) ? (
         <Item name="may fade by" now={fadeDb} was={was((p) => p.need?.fadeDb ?? NaN)} unit="dB" />
       ) : (
@@ -43,10 +53,10 @@ export function Now({
         </Part>
       )}
       <Part name="need not met, a year">
-        <span className="figure">{need ? shortTime(need.below.totalMin) : '–'}</span>
+        <span className="figure">{needTime(prediction)}</span>
         <Guessed climate={prediction.climate} />
-        {before?.need && need && shortTime(before.need.below.totalMin) !== shortTime(need.below.totalMin) && (
-          <span className="note"> was {shortTime(before.need.below.totalMin)}</span>
+        {before?.need && need && needTime(before) !== needTime(prediction) && (
+          <span className="note"> was {needTime(before)}</span>
         )}
       </Part>
     </dl>
@@ -92,8 +102,8 @@ function Item({
   );
 }
 
-function RateItem({ name, now, was }: { name: string; now: number; was: number | null }) {
-  const { value, unit, digits } = rateText(now);
+function RateItem({ name, now, beside, was }: { name: string; now: number; beside: number; was: number | null }) {
+  const { value, unit, digits } = rateText(now, beside);
   const per = now === 0 ? 1 : value / now;
   return <Item name={name} now={value} was={was === null ? null : was * per} unit={unit} digits={digits} />;
 }

@@ -9,7 +9,7 @@ import { Rate } from '../parts/Rate';
 import { StateMark } from '../parts/StateMark';
 import { Against } from './Against';
 import { Guessed } from './Guessed';
-import { shortTime } from './shortTime';
+import { needTime } from './shortTime';
 
 const roomStates = { room: 'holds', hardly: 'thin', none: 'fails' } as const;
 
@@ -91,11 +91,11 @@ function Cells({ now, was }: { now: MemberPrediction | undefined; was: MemberPre
         <Against now={far.rslDbm} was={before?.far.rslDbm} />
       </td>
       <td className="right">
-        <Rate mbps={nearToFar.aloneMbps} />
+        <Rate mbps={nearToFar.aloneMbps} beside={[farToNear.aloneMbps]} />
         <Against now={nearToFar.aloneMbps} was={before?.nearToFar.aloneMbps} />
       </td>
       <td className="right">
-        <Rate mbps={farToNear.aloneMbps} />
+        <Rate mbps={farToNear.aloneMbps} beside={[nearToFar.aloneMbps]} />
         <Against now={farToNear.aloneMbps} was={before?.farToNear.aloneMbps} />
       </td>
       <td className="right figure">{percent(now.load)}</td>
@@ -104,7 +104,7 @@ function Cells({ now, was }: { now: MemberPrediction | undefined; was: MemberPre
         <Against now={need?.fadeDb} was={before?.need?.fadeDb} />
       </td>
       <td className="right">
-        <span className="figure">{need ? shortTime(need.below.totalMin) : '–'}</span>
+        <span className="figure">{needTime(prediction)}</span>
         <Guessed climate={prediction.climate} />
       </td>
     </>

@@ -17,6 +17,8 @@ export function Rates({
   /** of the plan in place, where something else is tried */
   before?: DirectionExpectation;
 }) {
+  // One table, one unit.
+  const rates = [...expectation.lines.map((line) => line.mbps), left.mbps, needMbps];
   return (
     <section>
       <h2>{title}</h2>
@@ -26,7 +28,7 @@ export function Rates({
             <tr key={line.key}>
               <td>{line.label}</td>
               <td className="right">
-                <Rate mbps={line.mbps} />
+                <Rate mbps={line.mbps} beside={rates} />
                 <Against now={line.mbps} was={before?.lines.find((l) => l.key === line.key)?.mbps} />
               </td>
               <td className="note">{line.source}</td>
@@ -35,14 +37,14 @@ export function Rates({
           <tr>
             <td>What is left</td>
             <td className="right">
-              <Rate mbps={left.mbps} />
+              <Rate mbps={left.mbps} beside={rates} />
             </td>
             <td className="note">{left.words}</td>
           </tr>
           <tr className="radio-sum">
             <td>Needed</td>
             <td className="right">
-              <Rate mbps={needMbps} />
+              <Rate mbps={needMbps} beside={rates} />
             </td>
             <td>{left.mbps >= needMbps ? 'enough' : 'not enough'}</td>
           </tr>

@@ -2,6 +2,7 @@ import type { Outage } from '@kivram/core/budget/availability';
 import type { LinkPlan } from '@kivram/core/budget/plan';
 import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { yearOf, type YearStep } from '@kivram/core/budget/year';
+import { wallShiftDb } from '@kivram/core/budget/shaft';
 import { directions, type Direction } from '@kivram/core/verdict/throughputVerdict';
 import { lazy, Suspense, useMemo } from 'react';
 import { typeset } from '../parts/Figure';
@@ -28,8 +29,8 @@ export function Year({ plan, prediction }: { plan: LinkPlan; prediction: LinkPre
     <section className="year">
       <h2>An average year</h2>
       <NeedOfYear prediction={prediction} />
-      <div ref={chart} style={{ minHeight: 220 }}>
-        {isSeen && (
+      <div ref={chart} style={prediction.ride ? {} : { minHeight: 220 }}>
+        {isSeen && !prediction.ride && (
           <Suspense>
             <YearChart years={years} need={plan.need ?? null} />
           </Suspense>
@@ -46,7 +47,14 @@ export function Year({ plan, prediction }: { plan: LinkPlan; prediction: LinkPre
 
 /** The sentence that all of it comes to. */
 function NeedOfYear({ prediction: { need, climate, ride } }: { prediction: LinkPrediction }) {
-  if (ride) return <p>In a shaft there is no weather: what works on the first day works on all of them.</p>;
+  if (ride)
+    return (
+      <p>
+        In a shaft there is no weather, but its walls shift levels by {wallShiftDb.least} to {wallShiftDb.most} dB along
+        the ride (common practice, no source). How long that lasts nobody can reckon: what has less than{' '}
+        {wallShiftDb.most} dB to spare may drop somewhere. Ride once and watch the level.
+      </p>
+    );
   if (!need) return null;
   const { below, fadeDb } = need;
   return (
@@ -118,7 +126,11 @@ function LadderTable({
                   <Margin db={ladder.marginDb} scale={scale} />
                 </td>
                 <td className="right">
-                  <span className="figure">{shortTime(below.totalMin)}</span>
+                  {prediction.ride ? (
+                    <span className="note">{ladder.marginDb < wallShiftDb.most ? 'may drop' : 'not reckoned'}</span>
+                  ) : (
+                    <span className="figure">{shortTime(below.totalMin)}</span>
+                  )}
                   {below.totalMin >= 1 && <span className="ladder-causes">{causesOf(below)}</span>}
                 </td>
               </tr>

@@ -1,5 +1,5 @@
 import type { LinksOnAirView, LinkView, PlannedLink } from '@kivram/contract/views/link';
-import { predictAir, type AirPrediction } from '@kivram/core/budget/airPrediction';
+import { plansTogether, predictTogether, type AirPrediction } from '@kivram/core/budget/airPrediction';
 import { ends, planOf, type End, type LinkPlan, type RadioPlan } from '@kivram/core/budget/plan';
 import type { PowerSharer } from '@kivram/core/budget/power';
 import type { Model } from '@kivram/core/gear/model';
@@ -27,15 +27,12 @@ export function planOnAir(
   if (!plan || !onAir || own < 0) return { plan, air: null, sharers: [] };
   const years = numberIn(draft.treeYears) || 0;
   const plans = onAir.links.map((other, i) => (i === own ? plan : besides(other, view, plan, years)));
-  const air = predictAir(plans);
-  const together = plans.map((one, i): LinkPlan => {
-    const othersLoad = air.load - (air.members[i]?.load ?? 0);
-    return one.need ? { ...one, need: { ...one.need, othersLoad } } : one;
-  });
+  const together = plansTogether(plans);
+  const air = predictTogether(together);
   const sharers = onAir.links.flatMap((other, i) =>
-    i === own ? [] : sharedRadios(other, view).map((radios) => sharerOf(other, together[i] ?? plan, radios)),
+    i === own ? [] : sharedRadios(other, view).map((radios) => sharerOf(other, together.plans[i] ?? plan, radios)),
   );
-  return { plan: together[own] ?? plan, air, sharers };
+  return { plan: together.plans[own] ?? plan, air, sharers };
 }
 
 function sharerOf({ link }: PlannedLink, plan: LinkPlan, radios: Pick<PowerSharer, 'end' | 'theirEnd'>): PowerSharer {

@@ -1,6 +1,6 @@
 import { minutesAYear } from '@kivram/core/budget/availability';
 import { describe, expect, it } from 'vitest';
-import { availabilityText, shortTime } from './shortTime';
+import { availabilityText, needTime, shortTime } from './shortTime';
 
 describe('a time of a year', () => {
   it.each([
@@ -24,5 +24,12 @@ describe('a time of a year', () => {
     [minutesAYear, '0 %'],
   ])('without %d minutes a year is there for %s', (minutes, words) => {
     expect(availabilityText(minutes)).toBe(words);
+  });
+
+  it('are not reckoned in a shaft, whose walls shift levels: "never" would be no truth', () => {
+    const below = { clearMin: 0, rainMin: 0, multipathMin: 0, totalMin: 0 };
+    expect(needTime({ need: { fadeDb: 8, below }, ride: [] })).toBe('not reckoned');
+    expect(needTime({ need: { fadeDb: 8, below }, ride: null })).toBe('never');
+    expect(needTime({ need: null, ride: null })).toBe('–');
   });
 });

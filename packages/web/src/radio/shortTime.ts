@@ -1,4 +1,5 @@
 import { minutesAYear } from '@kivram/core/budget/availability';
+import type { LinkPrediction } from '@kivram/core/budget/prediction';
 
 /** A time of a year in the unit that people say it in: "under a minute", "53 min", "4.2 h", "12 days", "all of it". @param minutes of an average year */
 export function shortTime(minutes: number): string {
@@ -9,6 +10,12 @@ export function shortTime(minutes: number): string {
   if (hours < 48) return `${hours.toFixed(hours < 10 ? 1 : 0)} h`;
   const days = hours / 24;
   return days >= 365 ? 'all of it' : `${days.toFixed(0)} days`;
+}
+
+/** How long in a year a need is not met, as far as anybody reckons it: the walls of a shaft shift levels, and nobody knows for how long. */
+export function needTime({ need, ride }: Pick<LinkPrediction, 'need' | 'ride'>): string {
+  if (!need) return '–';
+  return ride ? 'not reckoned' : shortTime(need.below.totalMin);
 }
 
 /** Beyond this the models behind it say nothing any more. */
