@@ -28,6 +28,7 @@ import { InvitationBody, NewMemberBody, PasswordBody, SessionBody, SignInBody } 
 import { HandTestBody, ImportTestBody, StandinTestBody } from './requests/test';
 import { NewVisitBody, PhotoBody, VisitBody } from './requests/visit';
 import {
+  FinishBody,
   MarkBody,
   MountBody,
   NewAlignmentBody,
@@ -91,6 +92,7 @@ const bodies: {
   mount: MountBody,
   startAlignment: NewAlignmentBody,
   markAlignment: MarkBody,
+  finishAlignment: FinishBody,
   turnMount: TurnBody,
   tightenMount: TightenBody,
   storePathCheck: PathCheckBody,

@@ -42,7 +42,7 @@ export class SheetBody implements Sheet {
   @WholeBetween(8, 32, 'bits of network part') prefix!: number;
   @IsOptional() @IsIP(4, { message: addressMessage }) gateway!: string | null;
   @Text(1, 63) deviceName!: string;
-  @Text(1, 40) firmware!: string;
+  @Text(0, 40) firmware!: string;
   @IsArray()
   @ArrayMaxSize(16)
   @IsMACAddress({ each: true, message: 'neighbours must be hardware addresses like 02:1a:2b:3c:4d:5e' })

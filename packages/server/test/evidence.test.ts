@@ -48,7 +48,7 @@ describe('what was proven', () => {
   it('opens again when the channel goes from 5775/80 to 5550/40', async () => {
     const view = await change('Ice works', { air: { centreMHz: 5550, widthMHz: 40 } });
     expect(states(view)).toEqual({ bench: 'open', mount: 'holds', aim: 'open', prove: 'open' });
-    expect(step(view, 'aim')?.because).toBe('changed since: channel 5775 to 5550 MHz, and 1 more');
+    expect(step(view, 'aim')?.because).toBe('changed since: channel 5775 to 5550 MHz; width 80 to 40 MHz');
     // And the job's list knows it without being told.
     const { links } = (await at().get(`/api/jobs/${at().jobId}/links`)).body as JobLinks;
     const listed = links.find((l) => l.name === 'Ice works')?.state.steps;

@@ -53,6 +53,14 @@ describe('a table of levels with times', () => {
     expect(taken).toHaveLength(1);
   });
 
+  it('names the columns that it does not use', () => {
+    expect(readLevelTable('time,level,SNR,chain 1,noise floor\n1,-60,30,-63,-95').unused).toEqual([
+      'SNR',
+      'noise floor',
+    ]);
+    expect(readLevelTable('1,-60,-63').unused).toEqual([]);
+  });
+
   it('makes nothing of what is no table', () => {
     for (const text of ['', '\0', '"', '<html><body>', ',,,\n,,,', '"a\n"b",c'])
       expect(() => readLevelTable(text).levels, text).not.toThrow();

@@ -15,6 +15,7 @@ import type { End } from '@kivram/core/budget/plan';
 import { randomUUID } from 'node:crypto';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { JobRow } from '../src/database/models/job';
 import type { AlignmentPlan } from '../src/database/models/alignment';
 import { judge } from '../src/services/alignmentJudge';
 import { loadLink } from '../src/services/linkRecords';
@@ -294,7 +295,7 @@ describe('an alignment with levels of several ways', () => {
     await pause(500);
     const now = Date.now();
     const lines = [0.4, 0.3, 0.2].map((ago, i) => `${new Date(now - 1000 * ago).toISOString()},${-70 - i}`);
-    expect(await paste(lines.join('\n'))).toEqual({ taken: 3, known: 0, refused: [] });
+    expect(await paste(lines.join('\n'))).toEqual({ taken: 3, known: 0, refused: [], unused: [] });
     expect(await paste([...lines, 'noon,-60'].join('\n'))).toMatchObject({
       taken: 0,
       known: 3,
@@ -348,7 +349,7 @@ describe('an alignment with levels of several ways', () => {
 });
 
 describe('the verdict at the end', () => {
-  it('rests on what was read at last, not on what a radio repeats, nor on what was typed long before', async () => {
+  it('rests on what was read at last, not on what a radio repeats, and stands until the mount is turned', async () => {
     const record = await loadLink(linkId);
     const plan: AlignmentPlan = {
       nearSource: 'scale',
@@ -366,7 +367,75 @@ describe('the verdict at the end', () => {
       at('far', tS, -60, tS !== 10),
     ]).flat();
     const result = await judge(plan, record, readings, []);
-    expect(result.near.rslDbm).toBe(-51);
-    expect(result.far.rslDbm).toBeNull();
+    expect(result.near).toMatchObject({ rslDbm: -51, diagnosis: 'clear', chainsDbm: [] });
+    expect(result.far.rslDbm).toBe(-60);
+    const turned = await judge(plan, record, readings, [{ kind: 'notch', direction: 1, end: 'far', tS: 30 }]);
+    expect(turned.near.rslDbm).toBe(-51);
+    expect(turned.far.rslDbm).toBeNull();
+  });
+});
+
+describe('levels that are typed on the roof and nothing else', () => {
+  let job: string;
+  let roof: string;
+  let id: string;
+  beforeAll(async () => {
+    roof = await server.linkId('Hatchery');
+    job = server.jobId;
+    await JobRow.update({ practice: false }, { where: { id: job } });
+    await server.sequelize.query("UPDATE link SET version = version + 1 WHERE name = 'Hatchery'");
+    id = (
+      await server.post(`/api/links/${roof}/alignments`, { nearSource: 'none', farSource: 'none', order: 'endByEnd' })
+    ).body.id as string;
+  });
+  afterAll(() => JobRow.update({ practice: true }, { where: { id: job } }));
+  const aim = async () => (await server.link('Hatchery')).state.steps.find((s) => s.step === 'aim');
+
+  it('are how a real job is read where nothing was chosen: no stand-in tells anything', async () => {
+    expect((await server.get(`/api/links/${roof}/level-sources`)).body).toMatchObject({
+      near: { way: 'typed', version: -1 },
+      far: { way: 'typed', version: -1 },
+    });
+    await pause(400);
+    const { samples } = (await server.get(`/api/alignments/${id}`)).body as AlignmentView;
+    expect(samples.length).toBeGreaterThan(1);
+    expect(samples.every(({ rslDbm }) => rslDbm === null)).toBe(true);
+  });
+
+  it('hold at both ends when they are as predicted; what was not heard is asked about first', async () => {
+    const asked = await server.post(`/api/alignments/${id}/finish`);
+    expect(asked).toMatchObject({ status: 409, body: { title: 'Nothing heard' } });
+    expect(asked.body.detail).toBe(
+      'The near end heard nothing, and the far end heard nothing. Read the level once more, or store it so.',
+    );
+    const { expectedDbm } = (await server.get(`/api/alignments/${id}`)).body as AlignmentView;
+    const tell = (end: End, rslDbm: number) =>
+      server.post(`/api/alignments/${id}/levels`, { id: randomUUID(), end, rslDbm });
+    await tell('near', Math.round(expectedDbm.near) - 9);
+    await tell('near', Math.round(expectedDbm.near));
+    expect((await server.post(`/api/alignments/${id}/finish`)).body.detail).toMatch(/^The far end heard nothing\./);
+    await tell('far', Math.round(expectedDbm.far));
+    await pause(300);
+    // Somebody taps that the mount turns on: the level is of another direction.
+    const turn = (direction: number) =>
+      server.post(`/api/alignments/${id}/marks`, { id: randomUUID(), end: 'far', kind: 'turning', direction });
+    await turn(1);
+    await turn(0);
+    expect((await server.post(`/api/alignments/${id}/finish`)).body.detail).toContain('not since its mount was turned');
+    await tell('far', Math.round(expectedDbm.far));
+    await pause(300);
+    const { result } = (await server.post(`/api/alignments/${id}/finish`)).body as AlignmentView;
+    expect(result?.near).toMatchObject({ rslDbm: Math.round(expectedDbm.near), diagnosis: 'clear', chainsDbm: [] });
+    expect(result?.far).toMatchObject({ rslDbm: Math.round(expectedDbm.far), diagnosis: 'clear' });
+    expect(await aim()).toMatchObject({ state: 'holds', evidence: { kind: 'told' } });
+  });
+
+  it('are stored as nothing heard where that is meant', async () => {
+    const silent = (
+      await server.post(`/api/links/${roof}/alignments`, { nearSource: 'none', farSource: 'none', order: 'endByEnd' })
+    ).body.id as string;
+    expect((await server.post(`/api/alignments/${silent}/finish`)).status).toBe(409);
+    expect((await server.post(`/api/alignments/${silent}/finish`, { silent: true })).status).toBe(200);
+    expect(await aim()).toMatchObject({ state: 'fails', because: 'nothing was heard' });
   });
 });

@@ -39,6 +39,11 @@ export class MarkBody {
   direction?: Turning;
 }
 
+/** Ends an alignment. Where an end was not heard that is asked about first; `silent`: it is meant. */
+export class FinishBody {
+  @IsOptional() @IsBoolean() silent?: boolean;
+}
+
 /** Who has an alignment open, and where they are. */
 export class PresenceBody {
   /** made by the page when it was opened */

@@ -1,5 +1,5 @@
 import type { PathCheckBody } from '../requests/pathCheck';
-import type { MarkBody, NewAlignmentBody, PresenceBody, TightenBody, TurnBody } from '../requests/work';
+import type { FinishBody, MarkBody, NewAlignmentBody, PresenceBody, TightenBody, TurnBody } from '../requests/work';
 import { route } from './route';
 
 /** Alignments, and the stand-in's hands. */
@@ -34,7 +34,7 @@ export const aimingRoutes = {
     'reader',
     'Says who looks on, and at which end; said again every few seconds',
   ),
-  finishAlignment: route<'finishAlignment'>()(
+  finishAlignment: route<'finishAlignment'>()<FinishBody>(
     'post',
     '/api/alignments/:alignmentId/finish',
     'installer',

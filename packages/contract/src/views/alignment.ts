@@ -70,3 +70,6 @@ export type AimEvent =
 
 /** The title of the problem where an alignment is not read on before somebody asks for it. */
 export const notReadOn = 'Not read on';
+
+/** The title of the question whether it is meant that an end heard nothing. */
+export const nothingHeardTitle = 'Nothing heard';

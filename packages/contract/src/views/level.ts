@@ -80,6 +80,8 @@ export interface LevelTableResult {
   taken: number;
   known: number;
   refused: { line: number; reason: string }[];
+  /** columns that were not used, by the names in their heads */
+  unused: string[];
 }
 
 /** What the page of a stand-in radio shows, and what it has noted since somebody looked at it. */

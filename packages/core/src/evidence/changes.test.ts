@@ -99,7 +99,7 @@ describe('what has changed since something was proven', () => {
     expect(changedSince('bench', then, renamed)).toEqual(['near settings']);
     expect(changedSince('prove', then, renamed)).toEqual([]);
     const quieter = later(({ near }) => near?.sheet && Object.assign(near.sheet, { revision: 2, conductedDbm: 3 }));
-    expect(changedSince('aim', then, quieter)).toEqual(['near power in the settings 11 to 3']);
+    expect(changedSince('aim', then, quieter)).toEqual(['near power in the settings 11 to 3 dBm']);
   });
 
   it('a model, or a new revision of its spec sheet', () => {

@@ -1,5 +1,6 @@
 import { ends, type End } from '../budget/plan';
 import { solveGeodesic } from '../geodesy/geodesic';
+import { polarisationWords, type Polarisation } from '../path/polarisation';
 import { protocolWords, type Protocol } from '../radio/kinds';
 import type { Basis, RadioBasis, SheetBasis } from './basis';
 
@@ -73,9 +74,9 @@ function radioChanges(step: ProvenStep, then: RadioBasis, now: RadioBasis): stri
     say(words, 'ground', then.groundHeightM, now.groundHeightM, ' m');
   if (Math.abs(then.mountHeightM - now.mountHeightM) > heightM)
     say(words, 'mount height', then.mountHeightM, now.mountHeightM, ' m');
-  say(words, 'polarisation', then.polarisation, now.polarisation);
-  say(words, 'direction', then.azimuthDeg ?? 'at the other end', now.azimuthDeg ?? 'at the other end');
-  say(words, 'tilt', then.tiltDeg ?? 'at the other end', now.tiltDeg ?? 'at the other end');
+  say(words, 'polarisation', swung(then.polarisation), swung(now.polarisation));
+  say(words, 'direction', pointed(then.azimuthDeg), pointed(now.azimuthDeg));
+  say(words, 'tilt', pointed(then.tiltDeg), pointed(now.tiltDeg));
   if (step === 'mount') return words;
   say(words, 'power', then.conductedDbm, now.conductedDbm, ' dBm');
   say(words, 'cable loss', then.cableLossDb, now.cableLossDb, ' dB');
@@ -85,21 +86,20 @@ function radioChanges(step: ProvenStep, then: RadioBasis, now: RadioBasis): stri
 
 /** A sheet saved again with another device name sends and hears as before. */
 function sheetChanges(then: SheetBasis, now: SheetBasis): string[] {
-  const fields: [keyof SheetBasis, string][] = [
-    ['centreMHz', 'channel'],
-    ['widthMHz', 'width'],
-    ['protocol', 'protocol'],
-    ['conductedDbm', 'power'],
-    ['txMHz', 'sending frequency'],
-    ['rxMHz', 'hearing frequency'],
+  const fields: [keyof SheetBasis, string, unit: string][] = [
+    ['centreMHz', 'channel', ' MHz'],
+    ['widthMHz', 'width', ' MHz'],
+    ['protocol', 'protocol', ''],
+    ['conductedDbm', 'power', ' dBm'],
+    ['txMHz', 'sending frequency', ' MHz'],
+    ['rxMHz', 'hearing frequency', ' MHz'],
   ];
-  return fields
-    .filter(([key]) => then[key] !== now[key])
-    .map(([key, word]) => {
-      const told = (sheet: SheetBasis): string =>
-        String((key === 'protocol' ? spoken(sheet.protocol) : sheet[key]) ?? 'none');
-      return `${word} in the settings ${told(then)} to ${told(now)}`;
-    });
+  const words: string[] = [];
+  for (const [key, word, unit] of fields) {
+    const told = (sheet: SheetBasis): unknown => (key === 'protocol' ? spoken(sheet.protocol) : sheet[key]) ?? null;
+    if (then[key] !== now[key]) say(words, `${word} in the settings`, told(then), told(now), unit);
+  }
+  return words;
 }
 
 /** What is known of the ground and the trees changed the prediction itself. */
@@ -110,6 +110,15 @@ function driftOf({ expectedDbm: then }: Basis, { expectedDbm: now }: Basis): str
   return drift(end) > driftDb
     ? [`level predicted at the ${end} end ${then[end].toFixed(1)} to ${now[end].toFixed(1)} dBm`]
     : [];
+}
+
+/** Where an antenna points, in words. */
+function pointed(angleDeg: number | null | undefined): string {
+  return angleDeg === null || angleDeg === undefined ? 'at the other end' : `${angleDeg}°`;
+}
+
+function swung(polarisation: Polarisation | undefined): string | undefined {
+  return polarisation && polarisationWords[polarisation];
 }
 
 function spoken(protocol: Protocol | undefined): string | undefined {

@@ -98,8 +98,22 @@ export function whyNot(step: ProvenStep, evidence: Evidence, { practice, basis }
   if (!evidence.basis) return 'recorded before Kivram kept what a record rests on: do it again, or confirm it';
   const changes = changedSince(step, evidence.basis, basis);
   if (!changes.length) return undefined;
-  const [first, ...more] = changes;
-  return `changed since: ${first ?? ''}${more.length ? `, and ${more.length} more` : ''}`;
+  return changed(changes);
+}
+
+const changedWords = 'changed since: ';
+
+/** Everything that has changed, each thing once. */
+function changed(changes: readonly string[]): string {
+  return `${changedWords}${[...new Set(changes)].join('; ')}`;
+}
+
+/** Several reasons why something no longer counts as one: all that changed, or the first that is no change. */
+function allOf(gone: readonly string[]): string | undefined {
+  const [first] = gone;
+  return gone.length > 1 && gone.every((why) => why.startsWith(changedWords))
+    ? changed(gone.flatMap((why) => why.slice(changedWords.length).split('; ')))
+    : first;
 }
 
 function resting(judgement: Judgement, { kind, at, crewMemberId }: Evidence): Judgement {
@@ -220,11 +234,13 @@ function brief(reason: string): string {
 
 function judgeMount(facts: LinkFacts): Judgement {
   const { mounted } = facts;
-  for (const end of ends) {
+  const gone = ends.flatMap((end) => {
     const evidence = mounted[end];
-    const gone = evidence && whyNot('mount', evidence, facts);
-    if (evidence && gone) return resting({ state: 'open', because: gone }, evidence);
-  }
+    const why = evidence && whyNot('mount', evidence, facts);
+    return evidence && why ? [{ evidence, why }] : [];
+  });
+  const because = allOf(gone.map(({ why }) => why));
+  if (gone[0] && because) return resting({ state: 'open', because }, gone[0].evidence);
   const { near, far } = mounted;
   if (near && far) return resting({ state: 'holds', because: 'both ends up' }, near.at > far.at ? near : far);
   const up = near ?? far;
@@ -275,8 +291,9 @@ function judgeProve(facts: LinkFacts): Judgement {
     });
     return [resting({ state, because: headline }, test.evidence)];
   });
-  const bad = judged.find((j) => j.state === 'fails') ?? judged.find((j) => j.state === 'open');
-  if (bad) return bad;
+  const open = judged.filter((j) => j.state === 'open');
+  const bad = judged.find((j) => j.state === 'fails') ?? open[0];
+  if (bad) return bad === open[0] ? { ...bad, because: allOf(open.map((j) => j.because)) ?? bad.because } : bad;
   const [first, second] = judged;
   if (!first) return { state: 'open', because: 'not tested yet' };
   if (!second) return { ...first, state: 'open', because: 'one direction tested' };

@@ -332,7 +332,7 @@ describe('judging how far a link is', () => {
     for (const step of ['bench', 'aim', 'prove'])
       expect(of(all, step)).toMatchObject({
         state: 'open',
-        because: 'changed since: channel 5800 to 5500 MHz, and 1 more',
+        because: 'changed since: channel 5800 to 5500 MHz; width 20 to 40 MHz',
       });
   });
 

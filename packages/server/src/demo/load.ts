@@ -328,7 +328,7 @@ async function aim(
     plan,
     record,
     readings,
-    marks.map((m) => m.mark),
+    marks.map(({ end, mark }) => ({ ...mark, end })),
   );
   await row.update({
     state: 'finished',

@@ -16,6 +16,8 @@ export interface TableLevel {
 export interface LevelTable {
   levels: TableLevel[];
   refused: { line: number; reason: string }[];
+  /** columns of the head that say nothing to the guide, by their names */
+  unused: string[];
 }
 
 /** Lines that are read at most: a reading a second over more than a day. */
@@ -38,10 +40,15 @@ const heads = {
  * keeps no other out.
  */
 export function readLevelTable(text: string): LevelTable {
-  const table: LevelTable = { levels: [], refused: [] };
   const rows = rowsIn(text);
   const head = rows[0] && isHead(rows[0].record) ? rows[0].record : null;
   const column = columnsOf(head, rows.at(-1)?.record.length ?? 0);
+  const used = [column.time, column.level, column.azimuth, column.tilt, ...column.chains];
+  const table: LevelTable = {
+    levels: [],
+    refused: [],
+    unused: (head ?? []).filter((_, i) => !used.includes(i)).map((name) => name.slice(0, 40)),
+  };
   const decimalComma = delimiterOf(text) !== ',';
   const number = (cell: string | undefined): number | null => {
     const plain =

@@ -1,5 +1,7 @@
 import type { LevelSourceBody } from '@kivram/contract/requests/level';
 import type { DeviceAnswer } from '@kivram/contract/views/level';
+import { JobRow } from '../database/models/job';
+import { LinkRow } from '../database/models/link';
 import { LevelProfileRow } from '../database/models/levelProfile';
 import { LevelSourceRow, type SourceSecrets, type SourceSetting } from '../database/models/levelSource';
 import { RadioRow } from '../database/models/radio';
@@ -16,10 +18,17 @@ export interface Source extends SourceSetting, Pick<LevelSourceBody, 'way'> {
   allowedCommand: string | null;
 }
 
+/** How an end is read as long as nobody has chosen it: nothing of the stand-ins reaches a real job by itself. */
+export async function unchosenWay(linkId: string): Promise<'standin' | 'typed'> {
+  const link = await LinkRow.findByPk(linkId, { attributes: ['jobId'] });
+  const job = link && (await JobRow.findByPk(link.jobId, { attributes: ['practice'] }));
+  return job?.practice ? 'standin' : 'typed';
+}
+
 /** Nothing is read by it: for looking through what a device answers, before a profile is there. */
 const emptyProfile: DeviceValues = { level: null, chains: [], noise: null, txRate: null, rxRate: null };
 
-/** The readers of all radios: each end is read in the way that was chosen for it, and as a stand-in where none was. */
+/** The readers of all radios: each end is read in the way that was chosen for it; where none was, as a stand-in on a practice job, and by a person on a real one. */
 export class LevelSources implements RadioReaders {
   constructor(
     private readonly standins: RadioReaders,
@@ -33,14 +42,15 @@ export class LevelSources implements RadioReaders {
 
   async readerOf(radioId: string, peerId: string, linkId: string): Promise<RadioReader> {
     const row = await LevelSourceRow.findOne({ where: { radioId, peerId } });
-    if (!row || row.way === 'standin') return this.standins.readerOf(radioId, peerId, linkId);
-    if (row.way === 'typed' || row.way === 'table') return new TypedReader(row.way);
+    const way = row?.way ?? (await unchosenWay(linkId));
+    if (way === 'standin') return this.standins.readerOf(radioId, peerId, linkId);
+    if (!row || way === 'typed' || way === 'table') return new TypedReader(way === 'table' ? way : 'typed');
     const profile = row.profileId && (await LevelProfileRow.findByPk(row.profileId));
     const values = profile ? profile.values : emptyProfile;
-    const { way, setting, allowedCommand } = row;
+    const { setting, allowedCommand } = row;
     const secrets = row.secrets ?? {};
     const device = lazily(() => this.deviceOf({ ...setting, way, allowedCommand }, secrets, values, peerId));
-    return new PolledReader(row.way, device, this.clockSpeed);
+    return new PolledReader(way, device, this.clockSpeed);
   }
 
   /** @throws DeviceError */

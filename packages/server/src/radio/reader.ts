@@ -13,6 +13,8 @@ export interface RadioReader {
   read(tS: number): Promise<LevelReading>;
   /** Takes a level that somebody read off the radio; only where levels are typed. */
   tell?(rslDbm: number | null): void;
+  /** Shows a level that came otherwise, as nothing new. */
+  hold?(rslDbm: number | null): void;
   /** Nothing is read any more. */
   close(): void;
 }

@@ -13,6 +13,11 @@ export class TypedReader implements RadioReader {
     this.typed.push(rslDbm);
   }
 
+  /** What a table ended with: it goes on being shown, and is no new reading. */
+  hold(rslDbm: number | null): void {
+    this.last = rslDbm;
+  }
+
   read(): Promise<LevelReading> {
     const next = this.typed.shift();
     if (next === undefined) return Promise.resolve({ ...nothingNew, rslDbm: this.last });

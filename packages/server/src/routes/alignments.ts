@@ -21,7 +21,7 @@ export function alignmentRoutes(sessions: AimSessions, checks: PathChecks): Rout
   // JSON, written as it comes out of the database.
   serveRaw(router, routes.getAlignment, ({ params, response }) => writePieces(alignmentJson(id(params)), response));
   serve(router, routes.markAlignment, ({ params, body }) => sessions.mark(id(params), body));
-  serve(router, routes.finishAlignment, ({ params, author }) => sessions.finish(id(params), author));
+  serve(router, routes.finishAlignment, ({ params, body, author }) => sessions.finish(id(params), body, author));
   serve(router, routes.abandonAlignment, ({ params, author }) => sessions.abandon(id(params), author));
 
   serve(router, routes.pathChecks, ({ params }) => checks.list(params.linkId ?? ''));

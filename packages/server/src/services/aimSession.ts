@@ -99,6 +99,8 @@ export async function takeTable(
     if (!(await store(placed.readings.slice(i, i + tableLinesAtOnce)))) return null;
   }
   tableZeroMs[end] = placed.zeroMs;
+  const last = placed.readings.at(-1);
+  if (last) session.sources.hold(end, last.rslDbm);
   session.usedAtMs = performance.now();
   return placed.result;
 }

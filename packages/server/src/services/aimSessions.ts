@@ -1,8 +1,9 @@
 import type { Reading } from '@kivram/core/aiming/reading';
 import { ends, otherEnd, type End } from '@kivram/core/budget/plan';
 import type { AngleBody, LevelTableBody, TypedLevelBody } from '@kivram/contract/requests/level';
-import type { MarkBody, NewAlignmentBody } from '@kivram/contract/requests/work';
+import type { FinishBody, MarkBody, NewAlignmentBody } from '@kivram/contract/requests/work';
 import {
+  nothingHeardTitle,
   notReadOn,
   type AimEvent,
   type AlignmentSummary,
@@ -223,7 +224,8 @@ export class AimSessions {
     }
   }
 
-  async finish(alignmentId: string, author: Author): Promise<AlignmentSummary> {
+  /** @throws ApiProblem where an end that was to be aimed has no level, unless that is meant */
+  async finish(alignmentId: string, { silent }: FinishBody, author: Author): Promise<AlignmentSummary> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
     const record = await loadLink(row.linkId);
@@ -232,6 +234,8 @@ export class AimSessions {
     const readings: Reading[] = [];
     for await (const piece of readingPieces(row.id, radios)) for (const reading of piece) readings.push(reading);
     const result = await judge(row.plan, record, readings, marks, row.levelsFrom);
+    const mute = row.plan.ends.filter((end) => result[end].rslDbm === null);
+    if (mute.length && !silent && row.state === 'running') throw nothingHeard(mute, readings);
     const words = (end: End): string => {
       const { rslDbm, expectedDbm } = result[end];
       return `${end} ${rslDbm === null ? 'heard nothing' : `${rslDbm.toFixed(1)} dBm`} (predicted ${expectedDbm.toFixed(1)})`;
@@ -533,6 +537,21 @@ function troubleOf(error: unknown): string {
   if (isDatabaseGone(error))
     return 'The database does not answer: readings cannot be kept. It is started again by itself; wait some seconds.';
   return 'The readings of this alignment cannot be kept. The log of the server says why.';
+}
+
+/** Asks before "nothing was heard" is put on record: who typed no level since the mount was turned did not mean it. */
+function nothingHeard(mute: readonly End[], readings: readonly Reading[]): ApiProblem {
+  const why = mute.map((end) =>
+    readings.some((r) => r.end === end && r.rslDbm !== null)
+      ? `the ${end} end was heard, and not since its mount was turned`
+      : `the ${end} end heard nothing`,
+  );
+  const words = why.join(', and ');
+  return new ApiProblem(
+    409,
+    nothingHeardTitle,
+    `${words.charAt(0).toUpperCase()}${words.slice(1)}. Read the level once more, or store it so.`,
+  );
 }
 
 const nobodyUsedIt = `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`;

@@ -4,17 +4,12 @@ import { AimGuide, type AimMark } from '@kivram/core/aiming/aimGuide';
 import { aimPlanOf, replayInTurns } from '@kivram/core/aiming/alignment';
 import { diagnoseEnds, diagnosePeak, type Sweep } from '@kivram/core/aiming/diagnosis';
 import type { LobePoint } from '@kivram/core/aiming/lobeFit';
+import { standingReadings } from '@kivram/core/aiming/standingLevel';
 import type { MountAxis, Reading } from '@kivram/core/aiming/reading';
 import type { End } from '@kivram/core/budget/plan';
 import type { Model } from '@kivram/core/gear/model';
 import type { AlignmentPlan } from '../database/models/alignment';
 import type { LinkRecord } from './linkRecords';
-
-/** The last seconds of readings by which an end is judged. */
-const finalSeconds = 3;
-
-/** What was read longer ago is not the level at the end: somebody may have typed one and gone on turning. */
-const oldestSeconds = 15;
 
 type Models = Pick<LinkRecord, End>;
 
@@ -28,20 +23,23 @@ export async function judge(
   plan: AlignmentPlan,
   models: Models,
   readings: readonly Reading[],
-  marks: readonly AimMark[],
+  marks: readonly (AimMark & { end: End })[],
   levelsFrom: readonly LevelsFrom[] = [],
 ): Promise<NonNullable<AlignmentSummary['result']>> {
   const guide = await replayed(guideFor(plan, models, levelsFrom), readings, marks);
-  const endS = readings.at(-1)?.tS ?? 0;
   const result = (end: End): AlignmentEndResult => {
-    const last = newest(readings, end, endS);
+    const { azimuthDeg, elevationDeg } = models[end].model.beamWidth;
+    const way = levelsFrom.filter((from) => from.end === end).at(-1)?.way;
+    const last = standingReadings(readings, marks, end, way, Math.min(azimuthDeg, elevationDeg));
     const levels = last.flatMap((r) => (r.rslDbm === null ? [] : [r.rslDbm]));
     const rslDbm = levels.length * 2 > last.length ? mean(levels) : null;
     const { model } = models[end];
     const chainsDbm =
       rslDbm === null
         ? []
-        : Array.from({ length: model.streams }, (_, i) => mean(last.flatMap((r) => r.chainsDbm[i] ?? [])));
+        : Array.from({ length: model.streams }, (_, i) => last.flatMap((r) => r.chainsDbm[i] ?? [])).flatMap((told) =>
+            told.length ? [mean(told)] : [],
+          );
     // An axis that was left before the guide was content has its sweep all the same.
     const steps = [...guide.done, ...(guide.step ? [{ ...guide.step, points: guide.points() }] : [])];
     const sweeps = steps.filter((step) => step.end === end).map(({ axis, points }) => sweepOf(model, axis, points));
@@ -61,13 +59,6 @@ export async function judge(
   const [near, far] = [result('near'), result('far')];
   const diagnosed = diagnoseEnds(near, far);
   return { near: { ...near, ...diagnosed.near }, far: { ...far, ...diagnosed.far } };
-}
-
-/** What an end was read at last; what a radio only repeats is no reading. */
-function newest(readings: readonly Reading[], end: End, endS: number): Reading[] {
-  const fresh = readings.filter((r) => r.end === end && !r.isRepeat);
-  const lastS = fresh.at(-1)?.tS ?? -Infinity;
-  return lastS < endS - oldestSeconds ? [] : fresh.filter((r) => r.tS > lastS - finalSeconds);
 }
 
 function sweepOf({ beamWidth }: Pick<Model, 'beamWidth'>, axis: MountAxis, points: readonly LobePoint[]): Sweep {

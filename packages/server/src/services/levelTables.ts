@@ -32,7 +32,7 @@ export interface PlacedTable {
  * @throws ApiProblem where the table holds no level
  */
 export async function placeTable(
-  { levels, refused }: LevelTable,
+  { levels, refused, unused }: LevelTable,
   hearing: Hearing,
   clock: AlignmentClock,
   lastAgoS: number | undefined,
@@ -53,7 +53,7 @@ export async function placeTable(
   const known = lastAgoS === undefined ? (isMoments ? 0 : knownZeroMs) : null;
   const zeroMs = known ?? nowMs - 1000 * (latestS + (lastAgoS ?? 0));
   const stored = await storedOf(hearing);
-  const result: LevelTableResult = { taken: 0, known: 0, refused: [...refused] };
+  const result: LevelTableResult = { taken: 0, known: 0, refused: [...refused], unused: unused.filter(Boolean) };
   const readings: StoredReading[] = [];
   levels.forEach((level, i) => {
     const atMs = Math.round(zeroMs + 1000 * (times[i] ?? 0));

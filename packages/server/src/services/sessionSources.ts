@@ -51,6 +51,11 @@ export class SessionSources {
     return !!reader.tell;
   }
 
+  /** What a table ended with goes on being shown. */
+  hold(end: End, rslDbm: number | null): void {
+    this.readers[end].hold?.(rslDbm);
+  }
+
   tellAngle(angle: AngleBody): void {
     this.angles[angle.end] = { ...angle, toldAt: performance.now() };
   }

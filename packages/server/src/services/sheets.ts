@@ -48,7 +48,7 @@ export class Sheets {
           far: wish('far'),
           country: job.country,
           network: await addressPlan(job.id, others),
-          firmware: near.sheet?.sheet.firmware ?? far.sheet?.sheet.firmware ?? '1.0.0',
+          firmware: near.sheet?.sheet.firmware ?? far.sheet?.sheet.firmware ?? '',
           takenNetworkNames: others.map((s) => s.networkName),
         },
         (count) => randomBytes(count),

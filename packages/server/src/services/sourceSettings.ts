@@ -19,7 +19,7 @@ import { digestOf, type Commands } from '../radio/commands';
 import { DeviceError } from '../radio/devices/device';
 import { CertificateError } from '../radio/devices/httpAnswer';
 import { addressOf, OutsideError, urlIn } from '../radio/devices/whereabouts';
-import type { LevelSources } from '../radio/levelSources';
+import { unchosenWay, type LevelSources } from '../radio/levelSources';
 import { radiosOf } from './alignmentViews';
 import { jobOf, makeChange } from './changes';
 
@@ -33,7 +33,8 @@ export class SourceSettings {
 
   async view(linkId: string): Promise<LevelSourcesView> {
     const [near, far] = [await rowOf(linkId, 'near'), await rowOf(linkId, 'far')];
-    return { near: this.viewSource(near.row), far: this.viewSource(far.row) };
+    const unchosen = near.row && far.row ? near.row.way : await unchosenWay(linkId);
+    return { near: this.viewSource(near.row, unchosen), far: this.viewSource(far.row, unchosen) };
   }
 
   /** The commands of this computer, for whoever sits at it. */
@@ -117,13 +118,13 @@ export class SourceSettings {
     );
   }
 
-  private viewSource(row: LevelSourceRow | null): LevelSourceView {
+  private viewSource(row: LevelSourceRow | null, unchosen: LevelWay): LevelSourceView {
     const { snmp = null, http = null, command = null, lightsDbm = [], outsideAddress = null } = row?.setting ?? {};
     const secrets = row?.secrets ?? {};
     const here = command && this.commandsHere().commands.find(({ name }) => name === command.name);
     return {
       version: row?.version ?? -1,
-      way: row?.way ?? 'standin',
+      way: row?.way ?? unchosen,
       profileId: row?.profileId ?? null,
       snmp,
       http,

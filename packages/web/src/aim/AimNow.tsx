@@ -60,7 +60,7 @@ export function AimNow({ view, feed, guide, advice, place, angleBy, expectedDbm 
           : silence || (isTurn && trouble)
             ? 'Wait: no reading'
             : isTurn
-              ? (missing ?? sentence(advice, axis))
+              ? (missing ?? sentence({ ...advice, levelDbm: level }, axis))
               : 'Hold still: the other end turns'}
       </p>
       {!isTurn && !guide.finished && !silence && (

@@ -52,7 +52,13 @@ export function AimResult({ alignment, near, far }: { alignment: AlignmentSummar
           {
             key: 'chains',
             name: 'Chains',
-            ...each((e) => <span className="figure">{e.chainsDbm.map((c) => typeset(c, 1)).join('  ')} dBm</span>),
+            ...each((e) =>
+              e.chainsDbm.length ? (
+                <span className="figure">{e.chainsDbm.map((c) => typeset(c, 1)).join('  ')} dBm</span>
+              ) : (
+                <span className="note">not told</span>
+              ),
+            ),
           },
         ]}
       />

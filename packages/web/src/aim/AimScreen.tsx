@@ -41,9 +41,11 @@ export function AimScreen() {
         </>
       )}
       {!running && <Instruments view={view} />}
-      <Working jobId={view.link.jobId}>
-        <HandsPanel view={view} running={!!running} />
-      </Working>
+      {view.practice && (
+        <Working jobId={view.link.jobId}>
+          <HandsPanel view={view} running={!!running} />
+        </Working>
+      )}
     </>
   );
 }

@@ -1,6 +1,6 @@
 import type { MarkBody } from '@kivram/contract/requests/work';
 import { routes } from '@kivram/contract/routes';
-import type { AlignmentSummary } from '@kivram/contract/views/alignment';
+import { nothingHeardTitle, type AlignmentSummary } from '@kivram/contract/views/alignment';
 import type { LinkView } from '@kivram/contract/views/link';
 import { aimByEye } from '@kivram/core/aiming/eye';
 import type { AngleSource, Turning } from '@kivram/core/aiming/reading';
@@ -9,6 +9,7 @@ import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { withMinus } from '@kivram/core/units/number';
 import { Button } from '@mantine/core';
 import { useState } from 'react';
+import { ProblemError } from '../api';
 import { newId } from '../changeId';
 import { useLevelSources } from '../levels/SourceButton';
 import { Working } from '../parts/Only';
@@ -62,7 +63,9 @@ export function LiveAim({ view, prediction, alignment }: Props) {
   const shortDb = level === null ? null : expectedDbm[end] - level;
   const source: AngleSource = end === 'near' ? alignment.nearSource : alignment.farSource;
   useTone(toneOn, feed, expectedDbm);
-  useSpeech(voiceOn, guide && advice ? spoken(guide, advice, isTurn, silence) : null);
+  // A level that was typed stands until the next one.
+  const standing = advice && { ...advice, levelDbm: advice.levelDbm ?? feed.latest[end]?.rslDbm ?? null };
+  useSpeech(voiceOn, guide && standing ? spoken(guide, standing, isTurn, silence) : null);
 
   const may = useMay(view.link.jobId);
   const send = (tap: Omit<MarkBody, 'id' | 'end'> & { end?: End }): void => {
@@ -167,7 +170,23 @@ export function LiveAim({ view, prediction, alignment }: Props) {
               )}
             </div>
           </Working>
-          <Problem error={mark.error ?? finish.error ?? abandon.error} />
+          {isNothingHeard(finish.error) ? (
+            <div className="caution" role="alert">
+              <p>{finish.error.message}</p>
+              <Working jobId={view.link.jobId}>
+                <div className="row">
+                  <Button size="sm" variant="default" onClick={() => finish.reset()}>
+                    Read it once more
+                  </Button>
+                  <Button size="sm" variant="subtle" onClick={() => finish.mutate({ silent: true })}>
+                    Store &ldquo;nothing heard&rdquo;
+                  </Button>
+                </div>
+              </Working>
+            </div>
+          ) : (
+            <Problem error={mark.error ?? finish.error ?? abandon.error} />
+          )}
           <CrewPanel
             feed={feed}
             device={device}
@@ -187,6 +206,11 @@ export function LiveAim({ view, prediction, alignment }: Props) {
       </div>
     </section>
   );
+}
+
+/** Whether the server asks if it is meant that an end heard nothing. */
+function isNothingHeard(error: unknown): error is ProblemError {
+  return error instanceof ProblemError && error.problem.title === nothingHeardTitle;
 }
 
 /** Asks the radios on, which the server does not do by itself after it died of them. */

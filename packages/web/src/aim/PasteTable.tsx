@@ -84,10 +84,12 @@ export function PasteTable({ linkId, alignmentId, end }: Props) {
   );
 }
 
-function Taken({ result: { taken, known, refused } }: { result: LevelTableResult }) {
+function Taken({ result: { taken, known, refused, unused } }: { result: LevelTableResult }) {
   return (
     <div role="status" className="note">
       {taken} level{taken === 1 ? '' : 's'} taken{known > 0 && `, ${known} were known already`}.
+      {unused.length > 0 &&
+        ` Not used: the column${unused.length > 1 ? 's' : ''} ${unused.map((name) => `"${name}"`).join(', ')}.`}
       {refused.length > 0 && (
         <ul className="plain">
           {refused.slice(0, 10).map(({ line, reason }) => (

@@ -2,8 +2,10 @@ import { routes } from '@kivram/contract/routes';
 import type { LinkView } from '@kivram/contract/views/link';
 import { aimByEye } from '@kivram/core/aiming/eye';
 import type { AngleSource } from '@kivram/core/aiming/reading';
+import { ends } from '@kivram/core/budget/plan';
 import type { LinkPrediction } from '@kivram/core/budget/prediction';
 import { Button, Radio, Select } from '@mantine/core';
+import { useLocalStorage } from '@mantine/hooks';
 import { useState } from 'react';
 import { Facing } from '../parts/Facing';
 import { CompassFigure } from '../parts/CompassFigure';
@@ -11,7 +13,7 @@ import { Figure } from '../parts/Figure';
 import { Problem } from '../parts/Problem';
 import { useChange, useMay } from '../queries';
 import { Working } from '../parts/Only';
-import { SourceButton } from '../levels/SourceButton';
+import { isSourceChosen, SourceButton, useLevelSources } from '../levels/SourceButton';
 import { Alone } from './Alone';
 
 const sources: { value: AngleSource; label: string }[] = [
@@ -24,8 +26,17 @@ const sources: { value: AngleSource; label: string }[] = [
 export function StartAim({ view, prediction }: { view: LinkView; prediction: LinkPrediction }) {
   const { near, far, link } = view;
   const isShaft = link.pathKind === 'shaft';
-  const [nearSource, setNear] = useState<AngleSource>('phone');
-  const [farSource, setFar] = useState<AngleSource>('phone');
+  // As this link was aimed last, else as this browser was used last.
+  const [usual, setUsual] = useLocalStorage<AngleSource>({
+    key: 'kivram-angle',
+    defaultValue: 'phone',
+    getInitialValueInEffect: false,
+  });
+  const last = view.alignment;
+  const [nearSource, setNear] = useState<AngleSource>(last?.nearSource ?? usual);
+  const [farSource, setFar] = useState<AngleSource>(last?.farSource ?? usual);
+  const levels = useLevelSources(link.id).data;
+  const unchosen = levels ? ends.filter((end) => !isSourceChosen(levels[end])) : [];
   const [order, setOrder] = useState('endByEnd');
   const start = useChange(routes.startAlignment, { linkId: link.id });
   const eye = {
@@ -44,7 +55,11 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
       aria-label={`How the angle is known at the ${end} end`}
       data={sources}
       value={value}
-      onChange={(v) => v && set(v as AngleSource)}
+      onChange={(v) => {
+        if (!v) return;
+        set(v as AngleSource);
+        setUsual(v as AngleSource);
+      }}
       allowDeselect={false}
       maw={320}
     />
@@ -117,7 +132,18 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
       </p>
       <Problem error={start.error} />
       <Working jobId={link.jobId}>
-        <Button size="lg" loading={start.isPending} onClick={() => start.mutate({ nearSource, farSource, order })}>
+        {unchosen.length > 0 && (
+          <p className="caution">
+            Choose first what tells the level at the {unchosen.join(' and the ')} end: the radio itself, or you, who
+            read it off its page.
+          </p>
+        )}
+        <Button
+          size="lg"
+          loading={start.isPending}
+          disabled={unchosen.length > 0}
+          onClick={() => start.mutate({ nearSource, farSource, order })}
+        >
           Begin to aim
         </Button>
       </Working>

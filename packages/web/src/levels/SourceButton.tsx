@@ -1,4 +1,5 @@
 import { routes } from '@kivram/contract/routes';
+import type { LevelSourceView } from '@kivram/contract/views/level';
 import type { LinkView } from '@kivram/contract/views/link';
 import { levelWayWords } from '@kivram/core/aiming/levelWay';
 import type { End } from '@kivram/core/budget/plan';
@@ -12,6 +13,9 @@ const SourceModal = lazy(async () => ({ default: (await import('./SourceModal'))
 export const useLevelSources = (linkId: string) =>
   useQuery({ queryKey: ['link', linkId, 'levels'], queryFn: () => call(routes.levelSources, { linkId }) });
 
+/** Whether it was said where a level comes from: the stand-in radios of a practice job are there without a word. */
+export const isSourceChosen = ({ way, version }: LevelSourceView): boolean => version >= 0 || way === 'standin';
+
 /** Where the level of an end comes from, in words, and the way to change it. */
 export function SourceButton({ view, end }: { view: LinkView; end: End }) {
   const sources = useLevelSources(view.link.id);
@@ -23,7 +27,7 @@ export function SourceButton({ view, end }: { view: LinkView; end: End }) {
   return (
     <>
       <span>
-        {levelWayWords[source.way]}
+        {isSourceChosen(source) ? levelWayWords[source.way] : 'not chosen yet'}
         {where && <span className="figure"> {where}</span>}
       </span>{' '}
       {may.work && (
@@ -33,7 +37,7 @@ export function SourceButton({ view, end }: { view: LinkView; end: End }) {
           aria-label={`Change where the level of the ${end} end comes from`}
           onClick={() => setOpen(true)}
         >
-          change
+          {isSourceChosen(source) ? 'change' : 'choose'}
         </button>
       )}
       {isOpen && (

@@ -32,7 +32,11 @@ export function SourceModal({ view, end, source, onClose }: Props) {
   const linkId = view.link.id;
   const isHere = useSession().data?.isHere ?? false;
   const queries = useQueryClient();
-  const kept = useDraft<SourceDraft>(`link/${linkId}/aim/level/${end}`, draftOf(source), String(source.version));
+  const kept = useDraft<SourceDraft>(
+    `link/${linkId}/aim/level/${end}`,
+    draftOf(source, view[end].sheet?.sheet.address ?? ''),
+    String(source.version),
+  );
   const draft = kept.value;
   const set = (change: Partial<SourceDraft>): void => {
     setWrong(null);
@@ -130,6 +134,8 @@ export function SourceModal({ view, end, source, onClose }: Props) {
           label="The level is told by"
           data={levelWays
             .filter((value) => value !== 'command' || isHere || way === 'command')
+            // Nothing of the stand-ins on a real job, but to see what stood there.
+            .filter((value) => value !== 'standin' || view.practice || source.way === 'standin')
             .map((value) => ({ value, label: levelWayWords[value] }))}
           value={way}
           // What is being saved is answered first: forgotten, its answer would be lost.
@@ -156,7 +162,7 @@ export function SourceModal({ view, end, source, onClose }: Props) {
         />
         {isAsked && (
           <>
-            {way !== 'command' && (way === 'snmp' || isHere) && (
+            {view.practice && way !== 'command' && (way === 'snmp' || isHere) && (
               <p className="note">
                 No radio at hand?{' '}
                 <button

@@ -21,7 +21,7 @@ const profileId = 'b5b9f5a2-3c54-4d0e-9d0a-1f6f6a0c1a01';
 
 describe('a way of reading as it is typed', () => {
   it('sends of the chosen way only, and no secret that was not typed', () => {
-    const draft = { ...draftOf(standin), host: ' 10.0.0.2 ', url: 'http://10.0.0.2/', profileId };
+    const draft = { ...draftOf(standin, ''), host: ' 10.0.0.2 ', url: 'http://10.0.0.2/', profileId };
     expect(bodyOf({ ...draft, way: 'snmp' }, { community: 'c', authPassword: 'x' }, 3, null)).toEqual({
       version: 3,
       way: 'snmp',
@@ -47,13 +47,20 @@ describe('a way of reading as it is typed', () => {
   });
 
   it('is what the server takes, and what it refuses is named', () => {
-    const draft = { ...draftOf(standin), host: '10.0.0.2', url: 'http://10.0.0.2/x', command: 'probe', profileId };
+    const draft = { ...draftOf(standin, ''), host: '10.0.0.2', url: 'http://10.0.0.2/x', command: 'probe', profileId };
     for (const way of ['standin', 'snmp', 'http', 'command', 'typed', 'table'] as const)
       expect(check(LevelSourceBody, bodyOf({ ...draft, way }, {}, -1, null)).errors, way).toBeUndefined();
     const port = check(LevelSourceBody, bodyOf({ ...draft, way: 'snmp', port: 'x' }, {}, -1, null));
     expect(port.errors?.[0]?.field).toBe('snmp.port');
     const none = check(LevelSourceBody, bodyOf({ ...draft, way: 'snmp', profileId: null }, {}, -1, null));
     expect(none.errors?.[0]?.message).toContain('must be chosen');
+  });
+
+  it('begins at the address that the radio was given on the bench, and keeps one that was typed', () => {
+    expect(draftOf(standin, '10.61.4.12')).toMatchObject({ host: '10.61.4.12', url: 'http://10.61.4.12/' });
+    const reached = { ...standin, snmp: { host: '10.0.0.9', port: 161, version: '2c' as const } };
+    expect(draftOf(reached, '10.61.4.12').host).toBe('10.0.0.9');
+    expect(draftOf(standin, '')).toMatchObject({ host: '', url: '' });
   });
 
   it('reads lights as people write them', () => {
@@ -71,7 +78,7 @@ describe('a way of reading as it is typed', () => {
 
   it('drops no word that is no number: the check refuses it', () => {
     expect(lightsIn('bright -70')).toEqual([NaN, -70]);
-    const body = bodyOf({ ...draftOf(standin), way: 'typed', lights: 'bright' }, {}, 0, null);
+    const body = bodyOf({ ...draftOf(standin, ''), way: 'typed', lights: 'bright' }, {}, 0, null);
     expect(check(LevelSourceBody, body).errors?.[0]?.message).toContain('−120 to 0 dBm');
   });
 });

@@ -27,17 +27,21 @@ export type TypedSecrets = Partial<Record<SourceSecret, string>>;
 /** SNMP's own port (RFC 3430, section 4; the service name registry of IANA). */
 const snmpPort = 161;
 
-export function draftOf({ way, profileId, snmp, http, command, lightsDbm }: LevelSourceView): SourceDraft {
+/** @param benchAddress where the radio was set up to be found, for one that is not reached yet; empty for none */
+export function draftOf(
+  { way, profileId, snmp, http, command, lightsDbm }: LevelSourceView,
+  benchAddress: string,
+): SourceDraft {
   return {
     way,
     profileId,
-    host: snmp?.host ?? '',
+    host: snmp?.host ?? benchAddress,
     port: snmp?.port ?? snmpPort,
     version: snmp?.version ?? '2c',
     userName: snmp?.userName ?? '',
     authProtocol: snmp?.authProtocol ?? 'sha',
     privProtocol: snmp?.privProtocol ?? 'aes',
-    url: http?.url ?? '',
+    url: http?.url ?? (benchAddress && `http://${benchAddress}/`),
     httpUserName: http?.userName ?? '',
     ownCertificate: http?.ownCertificate ?? false,
     certificate: http?.certificate ?? '',

@@ -36,7 +36,7 @@ export function ProveScreen() {
           <FileTest view={view} />
           <HandTest view={view} />
         </div>
-        <StandinTest view={view} />
+        {view.practice && <StandinTest view={view} />}
       </Working>
     </>
   );

@@ -49,7 +49,11 @@ export const firmwareDiffers: Cause = {
   cause: 'firmwareDiffers',
   severity: 'warns',
   find: ({ near, far }) =>
-    near.model.id === far.model.id && near.sheet.firmware !== far.sheet.firmware
+    // What nobody looked up is no difference.
+    near.model.id === far.model.id &&
+    near.sheet.firmware &&
+    far.sheet.firmware &&
+    near.sheet.firmware !== far.sheet.firmware
       ? {
           field: 'firmware',
           nearValue: near.sheet.firmware,
