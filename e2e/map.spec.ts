@@ -34,6 +34,15 @@ test('places on the map: by click, typed, from a file, moved and put back', { ta
     await expect(page.getByRole('status')).toContainText('Click where it is');
     await page.locator('.leaflet-container').click({ position: { x: 300, y: 200 } });
     await page.getByRole('textbox', { name: 'Name', exact: true }).fill('Look-out');
+    // What is typed after the click stands, and the map's click is one of many ways to say it.
+    const position = page.getByRole('textbox', { name: 'Position' });
+    const clicked = await position.inputValue();
+    await position.press('End');
+    await position.pressSequentially('1');
+    await position.press('Backspace');
+    await position.press('Backspace');
+    await position.pressSequentially('7');
+    await expect(position).toHaveValue(`${clicked.slice(0, -1)}7`);
     await page.getByRole('button', { name: 'Put it there' }).click();
     await inList(page, 'Look-out').click();
     await expect(page.getByRole('textbox', { name: 'Ground above sea level' })).toHaveValue(/^\d+(\.\d+)?$/);

@@ -1,4 +1,5 @@
 import type { JobDocument } from '@kivram/contract/jobDocument/document';
+import type { JobLinks } from '@kivram/contract/views/job';
 import type { Problem } from '@kivram/contract/problem';
 import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -6,6 +7,8 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { QueryTypes } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { JobRow } from '../src/database/models/job';
+import { PlaceRow } from '../src/database/models/place';
 import { importJob } from '../src/formats/jobDocument/import';
 import { problemOf } from '../src/http/problem';
 import { startTestServer, type TestServer } from './server';
@@ -121,6 +124,60 @@ describe('a job as one document', () => {
     expect((await remove(job.name)).body).toEqual({ removed: true });
     expect((await server.get(`/api/jobs/${copy.jobId}`)).status).toBe(404);
     expect(comparable(await exportJob('?secrets=include'))).toEqual(comparable(light));
+  });
+
+  it('comes to another computer once, is told by its name, and keeps there what was typed when it comes again', async () => {
+    const file = await server.get(`/api/jobs/${server.jobId}/export`);
+    expect(file.headers['content-disposition']).toBe('attachment; filename=Tessary-harbour.json');
+    const id = '8c5f2a10-6f1d-4b7e-9a55-0d1e2f3a4b5c';
+    const away = JSON.parse(JSON.stringify(file.body).replaceAll(server.jobId, id)) as JobDocument;
+    const first = (await bring(away)).body as { jobId: string };
+    const again = await bring(away);
+    expect(again.status).toBe(409);
+    expect(again.body.detail).toContain('is here already, from this file.');
+    expect((await server.get('/api/jobs')).body).toHaveLength(2);
+    // The passphrases are not in this copy: that is no fault of the pair, and nothing that was proven is undone.
+    const bench = async () => {
+      const { links } = (await server.get(`/api/jobs/${first.jobId}/links?limit=50`)).body as JobLinks;
+      return links.find((l) => l.name === 'Ice works')?.state.steps.find((s) => s.step === 'bench');
+    };
+    expect(await bench()).toMatchObject({ state: 'thin', because: 'paired; the passphrases are not in this copy' });
+    // Brought in with them, the same job stays the same: its radios have their passphrases from then on.
+    const secrets = new Map(withSecrets.sheets.map((s) => [s.sheet.deviceName, s.sheet.passphrase]));
+    const whole = {
+      ...away,
+      sheets: away.sheets.map((s) => ({
+        ...s,
+        sheet: { ...s.sheet, passphrase: secrets.get(s.sheet.deviceName) ?? null },
+      })),
+    };
+    expect((await bring(whole, '?replace=yes')).body).toMatchObject({ jobId: first.jobId, warnings: [] });
+    expect(await bench()).toMatchObject({ state: 'holds' });
+    expect((await bring(away, '?replace=yes')).body).toMatchObject({ jobId: first.jobId, warnings: [] });
+    expect(await bench()).toMatchObject({ state: 'holds' });
+    await JobRow.destroy({ where: { id: first.jobId } });
+  });
+
+  it('says which terrain stays behind, and no path gets better by that', async () => {
+    const away = await exportJob();
+    expect(away.terrain?.map(({ name }) => name)).toEqual([expect.stringMatching(/tif$/)]);
+    const elsewhere = { ...away, terrain: [{ name: 'hills of the north.tif', sha256: 'a'.repeat(64) }] };
+    const { jobId, warnings } = (await bring(elsewhere, '?copy=yes')).body as { jobId: string; warnings: string[] };
+    expect(warnings.join()).toContain('bring hills of the north.tif in on the map');
+    const path = async () => {
+      const { links } = (await server.get(`/api/jobs/${jobId}/links?limit=50`)).body as JobLinks;
+      return links.find((l) => l.name === 'Beacon shed')?.state.steps.find((s) => s.step === 'path');
+    };
+    // Here its ground is known from another file; there it is not.
+    expect((await path())?.state).toBe('thin');
+    await PlaceRow.update({ latitudeDeg: 34 }, { where: { jobId, name: 'Ferry office' } });
+    await PlaceRow.update({ latitudeDeg: 34.01 }, { where: { jobId, name: 'Beacon shed' } });
+    await server.sequelize.query('UPDATE place SET version = version + 1');
+    expect(await path()).toMatchObject({
+      state: 'open',
+      because: 'the terrain is not in this copy: bring hills of the north.tif in on the map',
+    });
+    await JobRow.destroy({ where: { id: jobId } });
   });
 
   it('ends what was running when it was written, and what runs in the job that it replaces', async () => {

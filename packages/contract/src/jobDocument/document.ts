@@ -99,6 +99,12 @@ export class AlternativeRecord extends Alternative {
   @IsUUID() linkId!: string;
 }
 
+/** A terrain file by its name and the digest of what is in it. */
+export class TerrainRecord {
+  @Text(1, 200) name!: string;
+  @Matches(/^[0-9a-f]{64}$/, { message: '$property must be a SHA-256 digest' }) sha256!: string;
+}
+
 const { links } = jobFileLimits;
 
 /** A whole job as one file. What is not in it does not exist. */
@@ -136,6 +142,8 @@ export class JobDocument {
   @ListOf(() => Visit, 5000) visits!: Visit[];
   /** checked apart, one by one, for their pictures are large */
   @ListOf(() => PhotoRecord, jobFileLimits.photos) photos!: PhotoRecord[];
+  /** terrain that lies under its links where this was written: it does not travel with the job, and is named */
+  @MayBeLeftOut() @ListOf(() => TerrainRecord, 200) terrain?: TerrainRecord[];
   /** spec sheets of the models in use, so that the document stands alone */
   @ListOf(() => ModelRevision, 1000) models!: ModelRevision[];
 }

@@ -124,7 +124,7 @@ describe('reasons why a pair will not pair', () => {
     ['another security', pair({}, { security: 'wpa3-sae' }), 'securityKind'],
     ['another passphrase', pair({}, { passphrase: 'abcd-efgh-jkmn-pqrt' }), 'passphrase'],
     ['a passphrase in capitals', pair({}, { passphrase: 'ABCD-efgh-jkmn-pqrs' }), 'passphrase'],
-    ['no passphrase at all', pair({ passphrase: null }, { passphrase: null }), 'passphrase'],
+    ['no passphrase at all', pair({ passphrase: null }, { passphrase: null }), 'passphraseAbsent'],
     ['another band', pair({}, { band: '2.4GHz' }), 'band'],
     ['a band the radio does not have', pair({ band: '60GHz' }, { band: '60GHz' }), 'bandOfModel'],
     ['no such channel', pair({ centreMHz: 5771 }, {}), 'channelOutOfReach'],

@@ -51,6 +51,7 @@ describe('a passphrase that is not shown', () => {
   it('cannot be compared with one that was typed', () => {
     expect(found(hidden('abcd-efgh-jkmn'), 'abcd-efgh-jkmn')?.reason).toContain('not shown');
     expect(found('abcd-efgh-jkmn', hidden('abcd-efgh-jkmn'))?.nearValue).toBe('14 characters');
-    expect(found(hidden('abcd-efgh-jkmn'), null)?.farValue).toBe('missing');
+    // One that is not in this copy is another cause.
+    expect(found(hidden('abcd-efgh-jkmn'), null)).toBeUndefined();
   });
 });

@@ -24,6 +24,8 @@ export interface LinkFacts {
   practice: boolean;
   prediction: LinkPrediction | null;
   predictionError: string | null;
+  /** terrain that lay under the job elsewhere and is not here, by name; left out where none */
+  missingTerrain?: readonly string[];
   need: Record<Direction, number>;
   /** by how much both levels may fade until less crosses than is needed, while the others on the air take theirs; and how much of it is asked for */
   fade: { needDb: number; wantedDb: number } | null;
@@ -120,7 +122,7 @@ function resting(judgement: Judgement, { kind, at, crewMemberId }: Evidence): Ju
   return { ...judgement, evidence: { kind, at, crewMemberId } };
 }
 
-function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
+function judgePathStep({ prediction, predictionError, missingTerrain = [] }: LinkFacts): Judgement {
   if (!prediction) return { state: 'fails', because: predictionError ?? 'no geometry' };
   const { ride } = prediction;
   if (ride) {
@@ -129,6 +131,12 @@ function judgePathStep({ prediction, predictionError }: LinkFacts): Judgement {
   }
   if (!prediction.path) return { state: 'fails', because: 'no geometry' };
   const { state, brief } = judgePath(prediction.path);
+  // What was seen over the ground elsewhere gets no better by its absence here.
+  if (missingTerrain.length && !prediction.path.surface.terrainKnown && state !== 'fails')
+    return {
+      state: 'open',
+      because: `the terrain is not in this copy: bring ${missingTerrain.join(', ')} in on the map`,
+    };
   return { state, because: brief };
 }
 
@@ -205,18 +213,21 @@ export function judgeRadio({
 function judgeBench(facts: LinkFacts): Judgement {
   const { findings, sheetsExist, pairing } = facts;
   if (!sheetsExist) return { state: 'open', because: 'no settings yet' };
-  const [first, ...others] = findings.filter((f) => f.severity === 'blocks');
+  const absent = findings.some((f) => f.cause === 'passphraseAbsent');
+  const [first, ...others] = findings.filter((f) => f.severity === 'blocks' && f.cause !== 'passphraseAbsent');
   if (first) {
     const more = others.length ? `, and ${others.length} more reason${others.length > 1 ? 's' : ''}` : '';
     return { state: 'fails', because: `will not pair: ${brief(first.reason)}${more}` };
   }
   const forbidden = findings.find((f) => f.severity === 'forbids');
   if (forbidden) return { state: 'fails', because: `must not go up so: ${brief(forbidden.reason)}` };
-  if (!pairing) return { state: 'open', because: 'will pair; not tried yet' };
+  const notHere = 'the passphrases are not in this copy';
+  if (!pairing) return { state: 'open', because: absent ? `${notHere}: type them in` : 'will pair; not tried yet' };
   const { linked, evidence } = pairing;
   const gone = whyNot('bench', evidence, facts);
   if (gone) return resting({ state: 'open', because: gone }, evidence);
   if (!linked) return resting({ state: 'fails', because: 'tried and did not pair' }, evidence);
+  if (absent) return resting({ state: 'thin', because: `paired; ${notHere}` }, evidence);
   const warnings = findings.length;
   return resting(
     warnings

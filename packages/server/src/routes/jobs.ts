@@ -27,6 +27,9 @@ import { personBy, viewMember } from '../services/people';
 import { viewEvents } from '../services/timeline';
 import { workAs } from './session';
 
+/** What a file of a job is called: as the job, without what some system takes amiss in a name. */
+const fileNameOf = (name: string): string => name.replace(/[^\p{L}\p{N}]+/gu, '-').replace(/^-|-$/g, '') || 'job';
+
 /** Links that a list shows unless another number is asked for, and at most. */
 const usualPage = 50;
 const longestPage = 500;
@@ -106,7 +109,8 @@ export function jobRoutes(
       await jobs.noteSecretsTaken(id(params), author);
     }
     const pieces = exportJob(sequelize, id(params), query.secrets === 'include');
-    await writePieces(pieces, response, `kivram-job-${id(params)}.json`);
+    const { name } = await JobRow.findByPk(id(params), { attributes: ['name'], rejectOnEmpty: notFound('job') });
+    await writePieces(pieces, response, `${fileNameOf(name)}.json`);
   });
   serve(router, routes.importJob, async ({ request, query, who }) => {
     const choice = query.replace === 'yes' ? 'replace' : query.copy === 'yes' ? 'copy' : 'refuse';

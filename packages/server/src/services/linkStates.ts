@@ -75,6 +75,7 @@ export function stateOf(
   const facts: LinkFacts = {
     practice: job.practice,
     ...predictionOf(record),
+    missingTerrain: job.terrainNames,
     need: needOf(record),
     fade: fadeOf(record, onAir),
     licence: licenceFacts(record),

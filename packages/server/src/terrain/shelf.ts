@@ -51,6 +51,18 @@ export class TerrainShelf {
     });
   }
 
+  /** Of some files those that one of these positions lies on. */
+  filesUnder(files: readonly TerrainFileRow[], positions: readonly Position[]): TerrainFileRow[] {
+    return files.filter((file) => {
+      const frame = frameOf(file);
+      const { x, y } = pointsOf(frame, positions);
+      return positions.some((_, i) => {
+        const { column, row } = cellAt(frame, x[i] as number, y[i] as number);
+        return covers(frame, column, row);
+      });
+    });
+  }
+
   /** Heights at positions, NaN where no terrain is known. */
   async heightsM(positions: readonly Position[]): Promise<Float64Array> {
     return this.sample(await this.files(), positions.length, (frame) => pointsOf(frame, positions));

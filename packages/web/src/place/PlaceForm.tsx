@@ -5,7 +5,7 @@ import { check } from '@kivram/contract/validate';
 import { CoordinateError, formatDms, type Position } from '@kivram/core/geodesy/coordinates';
 import { formatUtm, parsePosition } from '@kivram/core/geodesy/utm';
 import { Button, Modal, SegmentedControl, Textarea, TextInput } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { call } from '../api';
 import { FormClash } from '../drafts/Clash';
 import { useKeptForm } from '../drafts/useKeptForm';
@@ -27,6 +27,17 @@ interface Values extends Record<string, unknown> {
 
 const positionText = ({ latitudeDeg, longitudeDeg }: Position): string =>
   `${latitudeDeg.toFixed(6)}, ${longitudeDeg.toFixed(6)}`;
+
+/** A typed position in the other forms that people read; null where it means none yet. */
+function otherForms(text: string): string | null {
+  try {
+    const position = parsePosition(text);
+    const { latitudeDeg, longitudeDeg } = position;
+    return `${formatDms(latitudeDeg, 'latitude')} ${formatDms(longitudeDeg, 'longitude')}, UTM ${formatUtm(position)}`;
+  } catch {
+    return null;
+  }
+}
 
 interface FormProps {
   jobId: string;
@@ -72,11 +83,15 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
     form.forget();
     done();
   };
-  // A click on the map says where, and leaves what was typed besides.
+  // A click on the map says where, once, and leaves what was typed besides; what is typed after it stands.
+  const clicked = useRef<Position | null>(null);
   const { setFieldValue } = form;
   useEffect(() => {
-    if (at) setFieldValue('position', positionText(at));
+    if (!at || at === clicked.current) return;
+    clicked.current = at;
+    setFieldValue('position', positionText(at));
   }, [at, setFieldValue]);
+  const typedText = useMemo(() => otherForms(form.values.position), [form.values.position]);
   const submit = form.onSubmit((values) => {
     const errors: Record<string, string> = {};
     let to: Position = { latitudeDeg: NaN, longitudeDeg: NaN };
@@ -118,10 +133,9 @@ export function PlaceForm({ jobId, place, at, onRemoved, done }: FormProps) {
         description="degrees, degrees and minutes, or UTM like 24 north 607803 3697563"
         {...form.getInputProps('position')}
       />
-      {position && !form.errors.position && (
+      {typedText && !form.errors.position && (
         <p className="note" style={{ margin: '2px 0' }}>
-          {formatDms(position.latitudeDeg, 'latitude')} {formatDms(position.longitudeDeg, 'longitude')}, UTM{' '}
-          {formatUtm(position)}
+          {typedText}
         </p>
       )}
       <NumberField

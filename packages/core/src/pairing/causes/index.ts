@@ -12,7 +12,7 @@ import { protocol, protocolOfModel } from './protocol';
 import { powerOfModel } from './power';
 import { ptpOnlyDiffers, ptpOnlySecondStation } from './ptpOnly';
 import { relayChannel, relayNeighbour, relayWithOther } from './relay';
-import { passphrase, securityKind } from './security';
+import { passphrase, passphraseAbsent, securityKind } from './security';
 import { width, widthOfModel } from './width';
 
 /** Every cause, in the order in which an installer would check them. */
@@ -25,6 +25,7 @@ export const causes: readonly Cause[] = [
   networkNameCase,
   securityKind,
   passphrase,
+  passphraseAbsent,
   band,
   bandOfModel,
   channelOutOfReach,

@@ -18,6 +18,8 @@ import { PlaceRow } from '../../database/models/place';
 import { RadioRow } from '../../database/models/radio';
 import { RadioLoginRow } from '../../database/models/radioLogin';
 import { SheetRow } from '../../database/models/sheet';
+import { TerrainFileRow } from '../../database/models/terrainFile';
+import { terrainShelf } from '../../terrain/shelf';
 import { ThroughputTestRow } from '../../database/models/throughputTest';
 import { VisitRow } from '../../database/models/visit';
 import { notFound } from '../../http/apiProblem';
@@ -139,6 +141,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
   const cables = await cablesOf(jobId, transaction);
   const needs = await needsOf(JobRow.sequelize as Sequelize, jobId, transaction);
   const { localRules, licences } = await notedLaw(jobId, transaction);
+  const files = terrainShelf.filesUnder(await all(TerrainFileRow, {}, 'name'), places);
   const records: JobDocument['alignments'] = [];
   for (const row of alignments) records.push(await alignmentRecord(row, transaction));
   return {
@@ -203,6 +206,7 @@ export async function documentOf(jobId: string, withSecrets: boolean, transactio
     })),
     visits: visits.map(viewVisit),
     photos: [],
+    terrain: files.map(({ name, sha256 }) => ({ name, sha256 })),
     models: models.map(({ revision, spec }) => ({ revision, spec: { ...spec } })),
   };
 }

@@ -1,7 +1,7 @@
 import type { Photo } from '@kivram/contract/entities/visit';
 import type { JobDocument } from '@kivram/contract/jobDocument/document';
 import type { FieldError } from '@kivram/contract/problem';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 
 /** Where a document refers to something that it must hold itself: a job's file says nothing of other jobs. */
 export function strayReferences(document: JobDocument): FieldError[] {
@@ -119,9 +119,20 @@ function* owned({ job, network, alignments, ...document }: JobDocument): Generat
   }
 }
 
-/** New identifiers for everything in a document, so that it can lie beside what it was copied from. */
-export function newIds(document: JobDocument): Map<string, string> {
-  return new Map(Array.from(owned(document), (id) => [id, randomUUID()]));
+/**
+ * Identifiers for everything in a document, so that it can lie beside what it was copied from. They follow from the one that the job gets: what is brought in once more for the
+ * same job is the same things.
+ */
+export function newIds(document: JobDocument, jobId: string = randomUUID()): Map<string, string> {
+  return new Map(Array.from(owned(document), (id) => [id, id === document.job.id ? jobId : derivedId(jobId, id)]));
+}
+
+/** A UUID by its name in a name space, as RFC 9562 section 5.5 makes them, by SHA-256. */
+function derivedId(space: string, name: string): string {
+  const digest = createHash('sha256').update(`${space} ${name}`).digest();
+  digest.writeUInt8(((digest[6] ?? 0) & 0x0f) | 0x50, 6);
+  digest.writeUInt8(((digest[8] ?? 0) & 0x3f) | 0x80, 8);
+  return digest.toString('hex', 0, 16).replace(/^(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
 }
 
 /** The same value with identifiers replaced wherever they stand, also in the details of events. */

@@ -35,6 +35,7 @@ import { PlaceNeedRow } from '../../database/models/placeNeed';
 import { RadioRow } from '../../database/models/radio';
 import { RadioLoginRow } from '../../database/models/radioLogin';
 import { SheetRow } from '../../database/models/sheet';
+import { TerrainFileRow } from '../../database/models/terrainFile';
 import { ThroughputTestRow } from '../../database/models/throughputTest';
 import { VisitRow } from '../../database/models/visit';
 import { ensureReadingPartitions } from '../../database/readingPartition';
@@ -86,19 +87,26 @@ export async function importJob(
   endRunning(checked.value);
   const spans = checked.value.alignments.map(spanOf);
 
-  const existing = await JobRow.findByPk(checked.value.job.id);
+  const origin = checked.value.job.id;
+  // The job itself, or what this file came in as before.
+  const existing =
+    (await JobRow.findByPk(origin)) ??
+    (await JobRow.findOne({ where: { originId: origin }, order: [['name', 'ASC']] }));
   const mayReplace = existing !== null && (asks.mayReplace?.includes(existing.id) ?? true);
   if (existing && choice === 'refuse') {
     throw new ApiProblem(
       409,
       'Job exists',
-      `The job ${mayReplace ? `"${existing.name}"` : 'of this file'} is here already. Import again and choose to replace it, whose present state is lost then, or to put a copy beside it.`,
+      `The job ${mayReplace ? `"${existing.name}"` : 'of this file'} is here already${existing.id === origin ? '' : ', from this file'}. Import again and choose to replace it, whose present state is lost then, or to put a copy beside it.`,
     );
   }
   const replaces = existing !== null && choice === 'replace';
   if (replaces && !mayReplace)
     throw new ApiProblem(403, 'Not your part', 'Only who leads the job of this file may replace it.');
-  const ids = replaces ? new Map<string, string>() : newIds(checked.value);
+  const ids =
+    existing && replaces && existing.id === origin
+      ? new Map<string, string>()
+      : newIds(checked.value, replaces ? existing.id : undefined);
   const document = renamed(checked.value, ids);
   // Made before, outside the transaction, which would otherwise wait for whoever reads the table.
   await ensureReadingPartitions(sequelize, monthsOf(spans));
@@ -111,6 +119,11 @@ export async function importJob(
     const secrets = replaces ? await knownSecrets(sequelize, document.job.id, transaction) : noSecrets;
     if (replaces) await JobRow.destroy({ where: { id: document.job.id }, transaction });
     await insertDocument(document, transaction, secrets, warnings);
+    const terrainNames = await missingTerrain(document, warnings, transaction);
+    await JobRow.update(
+      { originId: document.job.id === origin ? (existing?.originId ?? null) : origin, terrainNames },
+      { where: { id: document.job.id }, transaction },
+    );
     await giveSignInsBack(document.job.id, signIns, transaction);
     if (asks.personId && !replaces) await leadBy(document.job.id, asks.personId, transaction);
     let photos = 0;
@@ -119,7 +132,7 @@ export async function importJob(
       testFile: insertTestFile,
       photo: (photo) => insertPhoto(photo, photos++),
     });
-    if (!replaces) await takeFreeName(sequelize, document.job, transaction);
+    if (document.job.id !== origin) await takeFreeName(sequelize, document.job, transaction);
 
     async function insertTestFile({ test, raw }: TestFilePiece): Promise<void> {
       const wrong =
@@ -145,7 +158,7 @@ export async function importJob(
         {
           // Under a new identifier where the job is new: the same photo may be here already.
           ...renamed(record, ids),
-          ...(!replaces && { id: randomUUID() }),
+          ...(document.job.id !== origin && { id: randomUUID() }),
           jobId: document.job.id,
           addedAt: new Date(record.addedAt),
           takenAt: date(record.takenAt),
@@ -228,6 +241,27 @@ function monthsOf(spans: readonly Span[]): Date[] {
   if (months.size > mostMonths)
     throw invalid([{ field: 'alignments', message: `they lie in ${months.size} months; ${mostMonths} at most` }]);
   return [...months.values()];
+}
+
+/** The terrain that the job rested on where it was written, and is not here: told once, and kept with the job for what its paths say. */
+async function missingTerrain(
+  { terrain = [] }: JobDocument,
+  warnings: string[],
+  transaction: Transaction,
+): Promise<string[]> {
+  if (!terrain.length) return [];
+  const here = await TerrainFileRow.findAll({
+    where: { sha256: terrain.map(({ sha256 }) => sha256) },
+    attributes: ['sha256'],
+    transaction,
+  });
+  const known = new Set(here.map(({ sha256 }) => sha256));
+  const missing = terrain.filter(({ sha256 }) => !known.has(sha256)).map(({ name }) => name);
+  if (missing.length)
+    warnings.push(
+      `The terrain under this job does not travel with it: bring ${missing.join(', ')} in on the map. Until then no path over unknown ground is judged.`,
+    );
+  return missing;
 }
 
 /** Puts a document in but for its readings; warns of settings that come without a passphrase and have none in `secrets` either. */
