@@ -100,6 +100,7 @@ export interface Answers {
   createPlace: Place;
   removePlace: { removed: true };
   importPlaces: PlacesImport;
+  takeGround: { changed: number };
   visits: VisitsView;
   createVisit: Visit;
   changeVisit: Visit;

@@ -1,3 +1,5 @@
+import { Op } from 'sequelize';
+import { PlaceRow } from '../src/database/models/place';
 import type { Obstacle } from '@kivram/contract/entities/obstacle';
 import type { Place } from '@kivram/contract/entities/place';
 import type { JobMapView } from '@kivram/contract/views/job';
@@ -125,6 +127,31 @@ describe('places', () => {
       kind: 'site',
     });
     expect(typed.status).toBe(200);
+  });
+
+  it('that came before the terrain stand at 0 m, are told once, and take its heights in one press', async () => {
+    const lines = Array.from({ length: 5 }, (_, i) => `Rock ${i},${20 + i / 100},-40`);
+    const text = ['name,lat,lon,colour', ...lines, `${'A long '.repeat(12)}name,21,-40,red`].join('\n');
+    const read = (await server.post(`${jobPath()}/places/import`, { fileName: 'a.csv', text, kind: 'site' })).body;
+    expect((read.notes as string[]).filter((note) => note.includes('0 m'))).toEqual([
+      'Rock 0, Rock 1, Rock 2 and 3 more: neither the file nor the terrain knows their heights; they stand at 0 m until the terrain is here.',
+    ]);
+    expect(read.notes.join()).toContain('is longer than a name may be here');
+    expect(read.notes.join()).toContain('the columns colour');
+    const map = async () => (await server.get(`${jobPath()}/map`)).body as JobMapView;
+    expect((await map()).atZero).toEqual([]);
+    // As if the terrain had come after it.
+    await PlaceRow.update({ groundHeightM: 0 }, { where: { name: 'Knoll' } });
+    const zero = (await map()).places.find(({ name }) => name === 'Knoll');
+    expect((await map()).atZero).toEqual([zero?.id]);
+    expect((await server.post(`${jobPath()}/places/ground`)).body).toEqual({ changed: 1 });
+    expect((await map()).places.find(({ name }) => name === 'Knoll')?.groundHeightM).toBeCloseTo(143, 0);
+    expect((await map()).atZero).toEqual([]);
+    expect((await server.post(`${jobPath()}/places/ground`)).body).toEqual({ changed: 0 });
+    expect((await server.get(`${jobPath()}/events`)).text).toContain("Took the terrain's height for Knoll");
+    await PlaceRow.destroy({
+      where: { name: { [Op.or]: [{ [Op.startsWith]: 'Rock' }, { [Op.startsWith]: 'A long' }] } },
+    });
   });
 
   it('move with the terrain under them, and back; two who move at once are told', async () => {

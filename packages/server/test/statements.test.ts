@@ -47,7 +47,7 @@ it.each<[path: string, most: number]>([
   ['/api/links/:link/air', 18],
   ['/api/links/:link/events', 3],
   ['/api/links/:link/alignments', 1],
-  ['/api/links/:link/level-sources', 4],
+  ['/api/links/:link/level-sources', 5],
 ])('%s asks the database %d times at most', async (path, most) => {
   expect(await leastOf(most, () => statementsOf(() => server.get(filled(path))))).toBeLessThanOrEqual(most);
 });

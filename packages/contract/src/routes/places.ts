@@ -41,6 +41,12 @@ export const placesRoutes = {
     'installer',
     'Reads waypoints from GPX, KML, GeoJSON or CSV',
   ),
+  takeGround: route<'takeGround'>()(
+    'post',
+    '/api/jobs/:jobId/places/ground',
+    'installer',
+    'Gives places that stand at 0 m the heights of the terrain, where it knows better',
+  ),
   exportPlaces: route<'exportPlaces'>()(
     'get',
     '/api/jobs/:jobId/places.:format',

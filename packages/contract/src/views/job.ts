@@ -122,6 +122,8 @@ export interface MapRadio {
 
 export interface JobMapView {
   places: Place[];
+  /** places that stand at 0 m where the terrain knows better: they came before it */
+  atZero: string[];
   obstacles: Obstacle[];
   links: MapLink[];
   radios: MapRadio[];

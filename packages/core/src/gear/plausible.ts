@@ -1,5 +1,6 @@
 import { cutWidthDeg } from '../antenna/pattern';
 import { noiseDbm } from '../propagation/noise';
+import { radioKinds } from '../radio/kinds';
 import type { Band, Model } from './model';
 import type { PoeKind } from './poe';
 
@@ -160,7 +161,7 @@ function antennaFindings({ antennaGainDbi, beamWidth, pattern }: Model): SpecFin
   return found;
 }
 
-function stepFindings({ sensitivities, widthsMHz, noiseFigureDb, mostConductedDbm }: Model): SpecFinding[] {
+function stepFindings({ phy, sensitivities, widthsMHz, noiseFigureDb, mostConductedDbm }: Model): SpecFinding[] {
   const found: SpecFinding[] = [];
   const say = (severity: SpecFinding['severity'], reason: string): void => {
     found.push({ severity, field: 'sensitivities', reason });
@@ -174,7 +175,7 @@ function stepFindings({ sensitivities, widthsMHz, noiseFigureDb, mostConductedDb
         say('forbids', `No step is known at ${width} MHz: say from which level on it works, or leave this width out.`);
       rows.slice(1).forEach((row, i) => {
         const slower = rows[i];
-        if (slower && row.rslDbm < slower.rslDbm)
+        if (slower && row.rslDbm < slower.rslDbm && !standsSo(phy, slower.mcs, row.mcs, width, corrected))
           say(
             'warns',
             `At ${width} MHz step ${row.mcs} works from ${minus(row.rslDbm)} dBm on and the slower step ${slower.mcs} only from ${minus(slower.rslDbm)}: a faster step needs more. Are two rows exchanged, or a figure mistyped?`,
@@ -210,6 +211,12 @@ function stepFindings({ sensitivities, widthsMHz, noiseFigureDb, mostConductedDb
       reason: `A noise figure of ${noiseFigureDb} dB is more than receivers have, about 3 to 10 dB.`,
     });
   return found;
+}
+
+/** Whether the standard itself asks less of a step than of the one before: so it does where the modulation changes. */
+function standsSo(phy: Model['phy'], before: number, mcs: number, widthMHz: number, corrected: boolean): boolean {
+  const { minimumSensitivityDbm } = radioKinds[phy];
+  return minimumSensitivityDbm(mcs, widthMHz, corrected) < minimumSensitivityDbm(before, widthMHz, corrected);
 }
 
 function restFindings({ poe, poeWatts, bootS, saveS, ethernetMbps }: Model): SpecFinding[] {

@@ -1,7 +1,7 @@
+import { QueryTypes, type Sequelize } from 'sequelize';
 import type { LevelSourceBody } from '@kivram/contract/requests/level';
 import type { DeviceAnswer } from '@kivram/contract/views/level';
 import { JobRow } from '../database/models/job';
-import { LinkRow } from '../database/models/link';
 import { LevelProfileRow } from '../database/models/levelProfile';
 import { LevelSourceRow, type SourceSecrets, type SourceSetting } from '../database/models/levelSource';
 import { RadioRow } from '../database/models/radio';
@@ -20,8 +20,10 @@ export interface Source extends SourceSetting, Pick<LevelSourceBody, 'way'> {
 
 /** How an end is read as long as nobody has chosen it: nothing of the stand-ins reaches a real job by itself. */
 export async function unchosenWay(linkId: string): Promise<'standin' | 'typed'> {
-  const link = await LinkRow.findByPk(linkId, { attributes: ['jobId'] });
-  const job = link && (await JobRow.findByPk(link.jobId, { attributes: ['practice'] }));
+  const [job] = await (JobRow.sequelize as Sequelize).query<{ practice: boolean }>(
+    'SELECT j.practice FROM job j JOIN link l ON l.job_id = j.id WHERE l.id = :linkId',
+    { type: QueryTypes.SELECT, replacements: { linkId } },
+  );
   return job?.practice ? 'standin' : 'typed';
 }
 

@@ -21,6 +21,7 @@ import { Jobs } from '../services/jobs';
 import { radiosOf } from '../services/airs';
 import type { LinkMemos } from '../services/linkMemos';
 import { Networks, networkOf } from '../services/networks';
+import { groundsAtZero } from '../services/ground';
 import { obstaclesOf } from '../services/obstacles';
 import { viewJob, viewPlace } from '../services/rowViews';
 import { personBy, viewMember } from '../services/people';
@@ -99,7 +100,8 @@ export function jobRoutes(
       memos.lines(jobId),
       radiosOf(jobId),
     ]);
-    return { places: places.map(viewPlace), obstacles, links: lines.map(mapLinkOf), radios };
+    const atZero = [...(await groundsAtZero(places)).keys()];
+    return { places: places.map(viewPlace), atZero, obstacles, links: lines.map(mapLinkOf), radios };
   });
 
   // JSON, and yet a file: it is written as it comes out of the database.

@@ -56,6 +56,12 @@ export function placeRoutes(sequelize: Sequelize, worlds: StandinWorlds, memos: 
   });
   serve(router, routes.importPlaces, ({ params, body, author }) => places.import(params.jobId ?? '', body, author));
 
+  serve(router, routes.takeGround, async ({ params, author }) => {
+    const taken = await places.takeGround(params.jobId ?? '', author);
+    worlds.forgetAll();
+    return taken;
+  });
+
   serve(router, routes.needs, ({ params }) => needs.view(params.jobId ?? ''));
   serve(router, routes.saveNeed, ({ params, body, author }) => needs.save(params.placeId ?? '', body, author));
   serve(router, routes.createCable, async ({ params, body, author }) => {

@@ -10,7 +10,7 @@ import { terrainShelf } from '../terrain/shelf';
 import type { Author } from '../http/author';
 import { defined, differing, lockVersion, makeChange, sentence } from './changes';
 import { freeName } from './freeName';
-import { groundAt } from './ground';
+import { groundAt, groundsAtZero } from './ground';
 import { viewPlace } from './rowViews';
 
 /** Characters of a place's name. */
@@ -63,6 +63,30 @@ export class Places {
     return PlaceRow.findByPk(placeId, { rejectOnEmpty: true });
   }
 
+  /** Gives places that stand at 0 m the heights of the terrain, where it knows better. What somebody has changed meanwhile stays. */
+  async takeGround(jobId: string, author: Author): Promise<{ changed: number }> {
+    const before = await PlaceRow.findAll({ where: { jobId }, order: [['name', 'ASC']] });
+    const grounds = await groundsAtZero(before);
+    const changed = await makeChange(this.sequelize, jobId, author, async ({ transaction, note }) => {
+      const names: string[] = [];
+      for (const row of await PlaceRow.findAll({
+        where: { id: [...grounds.keys()], groundHeightM: 0 },
+        order: [['name', 'ASC']],
+        transaction,
+        lock: true,
+      })) {
+        await row.update({ groundHeightM: grounds.get(row.id) }, { transaction });
+        names.push(row.name);
+      }
+      if (!names.length) return 0;
+      const shown = names.slice(0, 3).join(', ');
+      const more = names.length > 3 ? ` and ${names.length - 3} more` : '';
+      await note({ kind: 'plan', summary: `Took the terrain's height for ${shown}${more}` });
+      return names.length;
+    });
+    return { changed };
+  }
+
   /** Reads a file of waypoints in, all of it or nothing. What is there already under that name and at that position is left as it is; other names that exist get a number. */
   async import(jobId: string, { fileName, text, kind }: ImportPlacesBody, author: Author): Promise<PlacesImport> {
     if (!(await JobRow.findByPk(jobId))) throw notFound('job');
@@ -83,22 +107,30 @@ export class Places {
         notes.push(
           `${again === 1 ? 'One was' : `${again} were`} here already, by name and position, and left as they are.`,
         );
+      const unknown: string[] = [];
       const rows = fresh.map(({ waypoint, terrainM }) => {
         const name = freeName(waypoint.name, taken, longestName);
         taken.add(name);
         if (name !== waypoint.name) notes.push(`"${waypoint.name}" is called "${name}" here, for that name was taken.`);
         const groundHeightM = Number.isNaN(terrainM) ? (waypoint.heightM ?? 0) : terrainM;
-        if (Number.isNaN(terrainM) && waypoint.heightM === null) {
-          notes.push(`${name}: neither the file nor the terrain knows its height; it stands at 0 m.`);
-        }
+        if (Number.isNaN(terrainM) && waypoint.heightM === null) unknown.push(name);
         const { latitudeDeg, longitudeDeg } = waypoint;
         return { jobId, name, latitudeDeg, longitudeDeg, groundHeightM: Math.round(groundHeightM * 10) / 10, kind };
       });
+      if (unknown.length) notes.push(heightUnknown(unknown));
       const places = await PlaceRow.bulkCreate(rows, { transaction });
       await note({ kind: 'plan', summary: `Read ${places.length} places from ${fileName}` });
       return { places: places.map(viewPlace), notes };
     });
   }
+}
+
+/** One sentence for all of them: sixty equal ones are read by nobody. */
+function heightUnknown(names: readonly string[]): string {
+  const shown = names.slice(0, 3).join(', ');
+  if (names.length === 1) return `${shown}: neither the file nor the terrain knows its height; it stands at 0 m.`;
+  const more = names.length > 3 ? ` and ${names.length - 3} more` : '';
+  return `${shown}${more}: neither the file nor the terrain knows their heights; they stand at 0 m until the terrain is here.`;
 }
 
 /** A name at a position, to about a metre: exported places come back rounded. */

@@ -1,10 +1,12 @@
 import { bandWords, pairingKinds, pairingKindWords } from '@kivram/core/gear/model';
+import type { SpecFinding } from '@kivram/core/gear/plausible';
 import { poeKinds, poeWords } from '@kivram/core/gear/poe';
 import { protocols, protocolWords, radioKinds } from '@kivram/core/radio/kinds';
 import { phys, type Phy } from '@kivram/core/radio/kinds/kind';
 import { Checkbox, NativeSelect, Switch, TextInput } from '@mantine/core';
 import { widthText } from '../parts/channelText';
 import { NumberField, type TypedNumber } from '../parts/NumberField';
+import { Slips } from './Slips';
 import { PatternPanel } from './PatternPanel';
 import { bandsOf, emptySpec, widthsOf, type SpecForm } from './specForm';
 import { StepTable } from './StepTable';
@@ -12,22 +14,29 @@ import { StepTable } from './StepTable';
 interface Props {
   form: SpecForm;
   errors: Record<string, string>;
+  findings: readonly SpecFinding[];
   onChange(changes: Partial<SpecForm>): void;
 }
 
 type NumberName = { [Name in keyof SpecForm]: SpecForm[Name] extends TypedNumber ? Name : never }[keyof SpecForm];
 
 /** Everything that a spec sheet says, in the order in which makers print it. */
-export function SpecFieldsets({ form, errors, onChange }: Props) {
+export function SpecFieldsets({ form, errors, findings, onChange }: Props) {
+  const slips = (...fields: SpecFinding['field'][]) => (
+    <Slips findings={findings.filter(({ field }) => fields.includes(field))} onChange={onChange} />
+  );
   const number = (name: NumberName, label: string, unit = '', description?: string) => (
-    <NumberField
-      label={label}
-      unit={unit}
-      description={description}
-      value={form[name] as TypedNumber}
-      error={errors[name]}
-      onChange={(value) => onChange({ [name]: value })}
-    />
+    <div>
+      <NumberField
+        label={label}
+        unit={unit}
+        description={description}
+        value={form[name] as TypedNumber}
+        error={errors[name]}
+        onChange={(value) => onChange({ [name]: value })}
+      />
+      {slips(name as SpecFinding['field'])}
+    </div>
   );
   const text = (
     name: 'maker' | 'name' | 'otherPorts' | 'factoryAddress' | 'currency',
@@ -104,6 +113,7 @@ export function SpecFieldsets({ form, errors, onChange }: Props) {
           {number('overloadDbm', 'Overloads above', 'dBm', '−25 dBm where the maker says nothing')}
         </div>
         <PatternPanel form={form} onChange={onChange} />
+        {slips('pattern', 'beamWidth')}
       </section>
       <section>
         <h2>Steps</h2>
@@ -119,7 +129,9 @@ export function SpecFieldsets({ form, errors, onChange }: Props) {
             ))}
           </div>
         </Checkbox.Group>
+        {slips('widthsMHz')}
         <StepTable form={form} error={errors.sensitivities} onChange={onChange} />
+        {slips('sensitivities')}
       </section>
       <section>
         <h2>Ports, power supply, bench</h2>

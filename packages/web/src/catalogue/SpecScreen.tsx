@@ -167,19 +167,9 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
       <h1>{title}</h1>
       <Clash draft={draft} what="This spec sheet" />
       <fieldset disabled={draft.peeking || !may.work} className="spec-fields">
-        <SpecFieldsets form={form} errors={tried ? errors : {}} onChange={change} />
+        <SpecFieldsets form={form} errors={tried ? errors : {}} findings={findings} onChange={change} />
       </fieldset>
-      {findings.map(({ severity, reason, likely }) => (
-        <div key={reason} className={severity === 'forbids' ? 'problem' : 'caution'}>
-          {reason}{' '}
-          {likely && (
-            <Button size="compact-sm" variant="default" onClick={() => change(formChanges(likely))}>
-              Take it so
-            </Button>
-          )}
-        </div>
-      ))}
-      {tried && Object.keys(errors).length > 0 && (
+      {tried && (forbidden || Object.keys(errors).length > 0) && (
         <Problem error={new Error('Some fields above are not right yet; each says why.')} />
       )}
       <Problem error={error} />
@@ -197,12 +187,4 @@ function SpecEditor({ title, draft, error, pending, action, ready, onSave }: Edi
       </Working>
     </form>
   );
-}
-
-/** What was likely meant, as the form has it. */
-function formChanges({ beamWidth, ...plain }: Partial<Model>): Partial<SpecForm> {
-  return {
-    ...(plain as Partial<SpecForm>),
-    ...(beamWidth && { azimuthDeg: beamWidth.azimuthDeg, elevationDeg: beamWidth.elevationDeg }),
-  };
 }

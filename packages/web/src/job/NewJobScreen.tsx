@@ -4,7 +4,7 @@ import { check } from '@kivram/contract/validate';
 import type { JobSummary } from '@kivram/contract/views/job';
 import { placesLimits } from '@kivram/contract/views/terrain';
 import { Button, SegmentedControl, Select, TextInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
 import { useKeptForm } from '../drafts/useKeptForm';
@@ -30,6 +30,8 @@ const emptyJob = (): JobForm => ({
   placeName: '',
   position: '',
   groundM: null,
+  madeJobId: '',
+  fileNames: [],
 });
 
 /** Begins a job, from nothing or with the plan of another, and says where it is. */
@@ -69,8 +71,26 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
     onDrop: (dropped) => setFiles((before) => [...before, ...dropped]),
   });
 
+  const bring = async (jobId: string, place: { name: string } | null): Promise<void> => {
+    const { bringWhere } = await import('./where');
+    setPlacing(true);
+    const problems = await bringWhere(jobId, place, files);
+    setPlacing(false);
+    form.forget();
+    if (problems.length) setAfter({ jobId, problems });
+    else void navigate(`/jobs/${jobId}`);
+  };
+  // A browser asks before it closes what is still on its way.
+  const isBusy = create.isPending || placing;
+  useEffect(() => {
+    if (!isBusy) return;
+    const ask = (event: BeforeUnloadEvent): void => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [isBusy]);
+
   const submit = async (): Promise<void> => {
-    const { readPlace, bringWhere } = await import('./where');
+    const { readPlace } = await import('./where');
     const body = {
       name: values.name.trim(),
       customer: values.customer.trim(),
@@ -90,15 +110,12 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
     };
     form.setErrors(errors);
     if (Object.keys(errors).length) return;
+    if (values.madeJobId) return bring(values.madeJobId, place.body);
     sendThen(create, body, (job) => {
       if (!person) localStorage.setItem(workerKey, body.workerName);
-      form.forget();
-      setPlacing(true);
-      void bringWhere(job.id, place.body, files).then((problems) => {
-        setPlacing(false);
-        if (problems.length) setAfter({ jobId: job.id, problems });
-        else void navigate(`/jobs/${job.id}`);
-      });
+      // Kept until all of it is there: whoever leaves the page meanwhile finds it again.
+      form.setValues({ madeJobId: job.id, fileNames: files.map(({ name }) => name) });
+      void bring(job.id, place.body);
     });
   };
 
@@ -124,6 +141,17 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
       }}
       noValidate
     >
+      {values.madeJobId && !isBusy && (
+        <div className="caution">
+          <p>
+            The job {values.name} is made, and this page was left before all that says where it is had come in.
+            {values.fileNames.length > 0 && ` Choose its files once more: ${values.fileNames.join(', ')}.`}
+          </p>
+          <Button component={Link} to={`/jobs/${values.madeJobId}`} size="sm" variant="default" onClick={form.forget}>
+            Leave it, and open the job
+          </Button>
+        </div>
+      )}
       <section>
         <h2>Who and for whom</h2>
         <TextInput label="Name of the job" placeholder="Mill farm" maxLength={80} {...form.getInputProps('name')} />
@@ -221,8 +249,8 @@ function NewJobForm({ jobs }: { jobs: JobSummary[] }) {
       </section>
       <Problem error={create.error} />
       <Working>
-        <Button type="submit" size="lg" loading={create.isPending || placing}>
-          Begin the job
+        <Button type="submit" size="lg" loading={isBusy}>
+          {values.madeJobId ? 'Bring it in' : 'Begin the job'}
         </Button>
       </Working>
     </form>

@@ -13,4 +13,8 @@ export interface JobForm extends Record<string, unknown> {
   placeName: string;
   position: string;
   groundM: TypedNumber;
+  /** the job once it is made, while its first place and files are still being brought in; empty before */
+  madeJobId: string;
+  /** names of those files: what is in them a page cannot keep */
+  fileNames: string[];
 }

@@ -15,7 +15,7 @@ import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newObstacle } from '../path/newObstacle';
 import { ObstacleForm } from '../path/ObstacleForm';
-import { useJob, useJobMap, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
+import { useChange, useJob, useJobMap, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
 import { AreaPanel } from './AreaPanel';
 import { extentOf } from './extent';
 import { FilesPanel } from './FilesPanel';
@@ -228,6 +228,7 @@ function Workplace({ job }: { job: MapJob }) {
                 </Button>
               </p>
             ))}
+            {may.work && job.atZero?.length > 0 && <AtZero jobId={job.job.id} places={job.places} ids={job.atZero} />}
             {may.work && (chosen || mode === 'place') ? (
               <PlaceForm
                 key={chosen && mode !== 'place' ? chosen.id : 'new'}
@@ -281,5 +282,22 @@ function Workplace({ job }: { job: MapJob }) {
         {edited && <ObstacleForm jobId={job.job.id} obstacle={edited} done={() => setEdited(null)} />}
       </Modal>
     </>
+  );
+}
+
+/** Places that came before the terrain: their heights are taken in one press. */
+function AtZero({ jobId, places, ids }: { jobId: string; places: readonly Place[]; ids: readonly string[] }) {
+  const take = useChange(routes.takeGround, { jobId });
+  const names = places.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
+  const more = names.length > 3 ? ` and ${names.length - 3} more` : '';
+  return (
+    <div className="caution">
+      {names.slice(0, 3).join(', ')}
+      {more} {names.length > 1 ? 'stand' : 'stands'} at 0 m, and the terrain knows better.{' '}
+      <Button size="compact-sm" variant="default" loading={take.isPending} onClick={() => take.mutate(undefined)}>
+        Take {names.length > 1 ? 'their heights' : 'its height'} from the terrain
+      </Button>
+      <Problem error={take.error} />
+    </div>
   );
 }

@@ -26,6 +26,8 @@ interface Props {
 export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
   const [shown, setShown] = useState(shownAtOnce);
   const [failed, setFailed] = useState<string | null>(null);
+  /** what of the last table was not taken */
+  const [left, setLeft] = useState<string | null>(null);
   const set = (index: number, changes: Partial<DeviceForm>): void =>
     onChange(devices.map((d, i) => (i === index ? { ...d, ...changes } : d)));
   /** Rows of a table take the place of the row they are put into where that is empty, else they come after it. */
@@ -37,8 +39,9 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
   };
   const read = (text: string, at: number): void => {
     try {
-      const rows = readDevices(text);
+      const { devices: rows, unused, cut } = readDevices(text);
       setFailed(rows.length ? null : 'There is no row in this table.');
+      setLeft(leftWords(unused, cut));
       if (rows.length) put(rows, at);
     } catch (error) {
       setFailed(`This table cannot be read: ${error instanceof Error ? error.message : String(error)}`);
@@ -70,6 +73,11 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
         />
       ))}
       <Problem error={failed ? new Error(failed) : null} />
+      {left && (
+        <p className="caution" role="status">
+          {left}
+        </p>
+      )}
       <input {...getInputProps({ 'aria-label': 'File of devices', accept: '.csv,.tsv,.txt,text/csv' })} />
       <div className="row">
         {devices.length > shown && (
@@ -101,6 +109,20 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
       </div>
     </section>
   );
+}
+
+/** What of a table has no place here, in words; null where all of it was taken. */
+function leftWords(unused: readonly string[], cut: readonly string[]): string | null {
+  const quoted = (words: readonly string[]): string =>
+    words
+      .slice(0, 5)
+      .map((word) => `"${word.slice(0, 80)}"`)
+      .join(', ') + (words.length > 5 ? ` and ${words.length - 5} more` : '');
+  const said = [
+    ...(unused.length ? [`Not read, for a device has no such field here: the columns ${quoted(unused)}.`] : []),
+    ...(cut.length ? [`Cut to 60 letters: ${quoted(cut)}.`] : []),
+  ];
+  return said.length ? said.join(' ') : null;
 }
 
 interface RowProps {

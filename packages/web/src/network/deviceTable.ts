@@ -21,13 +21,30 @@ const headings: Record<string, Column> = {
   mac: 'mac',
   'mac address': 'mac',
   'hardware address': 'mac',
+  hostname: 'name',
+  host: 'name',
+  'ip-address': 'address',
+  ipv4: 'address',
+  'mac-address': 'mac',
 };
+
+/** Devices out of a table, and what of it was not taken. */
+export interface DeviceTable {
+  devices: DeviceForm[];
+  /** columns by what stands above them */
+  unused: string[];
+  /** names that are longer than a name may be, as they stood there */
+  cut: string[];
+}
+
+/** Characters of a device's name. */
+const longestName = 60;
 
 /**
  * Devices out of a table as spreadsheets copy and save it: cells apart by tabs, commas or semicolons. The first row may name its columns; without names they are taken by
  * what stands in them.
  */
-export function readDevices(text: string): DeviceForm[] {
+export function readDevices(text: string): DeviceTable {
   const rows = parse(text, {
     delimiter: delimiterOf(text),
     bom: true,
@@ -38,12 +55,19 @@ export function readDevices(text: string): DeviceForm[] {
   });
   const names = (rows[0] ?? []).map((cell) => headings[cell.toLowerCase()]);
   const named = names.some((name) => name !== undefined) && !(rows[0] ?? []).some(isAddress);
-  return rows.slice(named ? 1 : 0).map((cells) => {
+  const cut: string[] = [];
+  const devices = rows.slice(named ? 1 : 0).map((cells): DeviceForm => {
     const at = named ? names : cells.map(guess(cells));
     // What was kept from running as a formula when it was saved.
     const cell = (column: Column): string => (cells[at.indexOf(column)] ?? '').replace(/^'(?=[=+\-@])/, '');
-    return { name: cell('name').slice(0, 60), kind: kindOf(cell('kind')), address: cell('address'), mac: cell('mac') };
+    const name = cell('name');
+    if (name.length > longestName) cut.push(name);
+    return { name: name.slice(0, longestName), kind: kindOf(cell('kind')), address: cell('address'), mac: cell('mac') };
   });
+  // Of two columns of one kind the first is read.
+  const isRead = (i: number): boolean => names[i] !== undefined && names.indexOf(names[i]) === i;
+  const unused = named ? (rows[0] ?? []).filter((heading, i) => heading && !isRead(i)) : [];
+  return { devices, unused, cut };
 }
 
 /** The mark that stands most often in the first line, but for what is quoted. */

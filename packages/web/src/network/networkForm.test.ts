@@ -86,7 +86,8 @@ describe('devices out of a table', () => {
     ['another order', 'camera;10.20.0.21;quay camera'],
     ['CSV with a mark at its start', '\uFEFFaddress,kind,name\r\n10.20.0.21,Camera,"quay camera"\r\n'],
   ])('of %s', (_, text) => {
-    expect(readDevices(text)).toEqual([{ name: 'quay camera', kind: 'camera', address: '10.20.0.21', mac: '' }]);
+    const devices = [{ name: 'quay camera', kind: 'camera', address: '10.20.0.21', mac: '' }];
+    expect(readDevices(text)).toEqual({ devices, unused: [], cut: [] });
   });
 
   it('come back as they were saved, also names that look like formulas', () => {
@@ -96,11 +97,19 @@ describe('devices out of a table', () => {
     ];
     const text = writeDevices(devices);
     expect(text).toContain("'=SUM");
-    expect(readDevices(text)).toEqual(devices);
+    expect(readDevices(text).devices).toEqual(devices);
+  });
+
+  it('are told what of the table was not read: columns that a device has no field for, and the ends of long names', () => {
+    const long = 'the camera over the second door of the boat shed where the rails end';
+    const { devices, unused, cut } = readDevices(`Hostname,IP address,Serial,Name\n${long},10.20.0.21,A-1,x\n`);
+    expect(devices).toEqual([{ name: long.slice(0, 60), kind: 'other', address: '10.20.0.21', mac: '' }]);
+    expect(unused).toEqual(['Serial', 'Name']);
+    expect(cut).toEqual([long]);
   });
 
   it('of a kind nobody knows are something else, and nothing of a row is lost', () => {
-    expect(readDevices('toaster,10.20.0.9,,x\n,,\n')).toEqual([
+    expect(readDevices('toaster,10.20.0.9,,x\n,,\n').devices).toEqual([
       { name: 'toaster', kind: 'other', address: '10.20.0.9', mac: '' },
       { name: '', kind: 'other', address: '', mac: '' },
     ]);

@@ -1,7 +1,7 @@
 import { CoordinateError, parseCoordinate, type Axis, type Position } from '@kivram/core/geodesy/coordinates';
 import { parsePosition } from '@kivram/core/geodesy/utm';
 import { parse } from 'csv-parse/sync';
-import { mostWaypoints, PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
+import { mostWaypoints, placeName, PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
 
 const columns = {
   name: ['name', 'title', 'id', 'waypoint'],
@@ -14,15 +14,16 @@ const columns = {
 /** Rows of a table with a header: name, latitude and longitude in any form, or one column "position" (also UTM). Comma, semicolon or tab. */
 export function readCsv(text: string): WaypointFile {
   let rows: Record<string, string>[];
+  let head: string[] = [];
   try {
     rows = parse(text, {
       columns: (header: string[]) =>
-        header.map((h) =>
+        (head = header.map((h) =>
           h
             .trim()
             .toLowerCase()
             .replace(/[^a-z]/g, ''),
-        ),
+        )),
       delimiter: delimiterOf(text),
       bom: true,
       trim: true,
@@ -50,7 +51,7 @@ export function readCsv(text: string): WaypointFile {
   const waypoints: Waypoint[] = [];
   const notes: string[] = [];
   rows.forEach((row, i) => {
-    const name = ((nameColumn && row[nameColumn]) || `Row ${i + 2}`).slice(0, 60);
+    const name = placeName((nameColumn && row[nameColumn]) || `Row ${i + 2}`, notes);
     try {
       const read = (key: string | undefined, axis: Axis): number => parseCoordinate((key && row[key]) ?? '', axis);
       const at: Position =
@@ -64,6 +65,10 @@ export function readCsv(text: string): WaypointFile {
       notes.push(`${name}: ${error.message} Left out.`);
     }
   });
+  const used = [nameColumn, latitude, longitude, position, heightColumn];
+  const unused = head.filter((key) => key && !used.includes(key));
+  if (unused.length)
+    notes.push(`Not read, for a place has no such field: the columns ${unused.slice(0, 8).join(', ')}.`);
   return { waypoints, notes };
 }
 

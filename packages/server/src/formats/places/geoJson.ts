@@ -1,4 +1,4 @@
-import { PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
+import { placeName, PlacesFileError, type Waypoint, type WaypointFile } from './waypoint';
 
 interface Feature {
   geometry?: { type?: string; coordinates?: unknown } | null;
@@ -41,7 +41,7 @@ export function waypointsOf(document: unknown): WaypointFile {
       return;
     }
     const heightM = typeof height === 'number' && height >= -430 && height <= 9000 ? height : null;
-    waypoints.push({ name: name.slice(0, 60), latitudeDeg, longitudeDeg, heightM });
+    waypoints.push({ name: placeName(name, notes), latitudeDeg, longitudeDeg, heightM });
   });
   if (others)
     notes.push(`${others} ${others > 1 ? 'lines or areas' : 'line or area'} left out: only points become places.`);
