@@ -15,6 +15,8 @@ export interface RadioReader {
   tell?(rslDbm: number | null): void;
   /** Shows a level that came otherwise, as nothing new. */
   hold?(rslDbm: number | null): void;
+  /** Levels that were told and not read yet; only where levels are typed. */
+  readonly waiting?: number;
   /** Nothing is read any more. */
   close(): void;
 }

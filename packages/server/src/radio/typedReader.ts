@@ -9,6 +9,10 @@ export class TypedReader implements RadioReader {
 
   constructor(readonly way: Extract<LevelWay, 'typed' | 'table'>) {}
 
+  get waiting(): number {
+    return this.typed.length;
+  }
+
   tell(rslDbm: number | null): void {
     this.typed.push(rslDbm);
   }

@@ -228,6 +228,7 @@ export class AimSessions {
   async finish(alignmentId: string, { silent }: FinishBody, author: Author): Promise<AlignmentSummary> {
     const row = await AlignmentRow.findByPk(alignmentId);
     if (!row) throw notFound('alignment');
+    await this.takeTyped(alignmentId);
     const record = await loadLink(row.linkId);
     const radios = { near: record.near.radio.id, far: record.far.radio.id };
     const marks = await marksOf(row.id, radios);
@@ -411,12 +412,21 @@ export class AimSessions {
   }
 
   private tick(): void {
-    // A slow disk makes fewer readings, not a queue.
-    for (const session of this.sessions.values()) {
-      session.taking ??= this.take(session)
-        .catch((error: unknown) => this.log.error({ err: error, alignmentId: session.id }, 'nothing could be read'))
-        .finally(() => (session.taking = null));
-    }
+    for (const session of this.sessions.values()) void this.takeOnce(session);
+  }
+
+  /** One reading at a time: a slow disk makes fewer readings, not a queue. */
+  private takeOnce(session: AimSession): Promise<void> {
+    session.taking ??= this.take(session)
+      .catch((error: unknown) => this.log.error({ err: error, alignmentId: session.id }, 'nothing could be read'))
+      .finally(() => (session.taking = null));
+    return session.taking;
+  }
+
+  /** Reads what was typed just before the end: it is not lost for being young. */
+  private async takeTyped(alignmentId: string): Promise<void> {
+    const session = this.sessions.get(alignmentId);
+    for (let turn = 0; session?.sources.waiting && turn < mostTypedAtOnce; turn++) await this.takeOnce(session);
   }
 
   /** Reads both radios, keeps what they said, then shows it. */
@@ -553,6 +563,9 @@ function nothingHeard(mute: readonly End[], readings: readonly Reading[]): ApiPr
     `${words.charAt(0).toUpperCase()}${words.slice(1)}. Read the level once more, or store it so.`,
   );
 }
+
+/** Levels that a hand types between two readings, at the most. */
+const mostTypedAtOnce = 20;
 
 const nobodyUsedIt = `Nobody used the alignment for ${idleMinutes} minutes, so it was ended; the readings are kept`;
 const jobIsFull = 'The job holds all that its file can carry, so the alignment was ended; the readings are kept';

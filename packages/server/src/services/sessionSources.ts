@@ -51,6 +51,11 @@ export class SessionSources {
     return !!reader.tell;
   }
 
+  /** Levels that were typed and not read yet. */
+  get waiting(): number {
+    return ends.reduce((sum, end) => sum + (this.readers[end].waiting ?? 0), 0);
+  }
+
   /** What a table ended with goes on being shown. */
   hold(end: End, rslDbm: number | null): void {
     this.readers[end].hold?.(rslDbm);
