@@ -6,7 +6,7 @@ import { compression } from 'vite-plugin-compression2';
 import { VitePWA } from 'vite-plugin-pwa';
 
 /** Large, and of few screens: charts, the map, and what positions and terrain files are read with. */
-const heavy = /node_modules\/(echarts|zrender|leaflet|@?react-leaflet|proj4|geotiff|tslib)\//;
+const heavy = /node_modules\/(echarts|zrender|leaflet|proj4|geotiff|tslib)\//;
 
 export default defineConfig({
   root: import.meta.dirname,

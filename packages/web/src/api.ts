@@ -9,6 +9,11 @@ export class ProblemError extends Error {
   }
 }
 
+/** Said where nothing answers: at the computer itself its program may have ended; on a roof the network ends first. */
+export const noAnswer = ['localhost', '127.0.0.1', '[::1]'].includes(globalThis.location?.hostname ?? 'localhost')
+  ? 'The Kivram server does not answer. Is it still running?'
+  : 'The computer with Kivram is out of reach from here.';
+
 /** What every change over the network must carry; this page alone knows it. */
 let sessionToken: string | null = null;
 
@@ -69,7 +74,7 @@ async function ask<Response>(address: string, request: RequestInit): Promise<Res
       type: 'about:blank',
       title: 'No answer',
       status: 0,
-      detail: 'The Kivram server does not answer. Is it still running? What you have entered stays here; try again.',
+      detail: `${noAnswer} What you have entered stays here; try again.`,
     });
   }
   const data: unknown = await response.json().catch(() => null);

@@ -8,7 +8,7 @@ import type { Position } from '@kivram/core/geodesy/coordinates';
 import type { TerrainProfile } from '@kivram/core/terrain/profile';
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { useState } from 'react';
-import { call, carryToken, ProblemError } from './api';
+import { call, carryToken, ProblemError, noAnswer } from './api';
 import { ChangeIds } from './changeId';
 import type { Sending } from './drafts/drafts';
 import { KeptError, sendOrKeep, type Made, type RouteName, type Waiting } from './outbox/outbox';
@@ -150,7 +150,7 @@ const useHealth = () =>
 /** Why the server cannot work now; null while it can. */
 export function useTrouble(): string | null {
   const { data, error } = useHealth();
-  if (error) return 'The Kivram server does not answer. Is it still running? What you have entered stays here.';
+  if (error) return `${noAnswer} What you have entered stays here, and what can wait is sent when it answers.`;
   return data?.trouble ?? null;
 }
 

@@ -11,16 +11,18 @@ interface Settings {
 
 const Context = createContext<Settings | null>(null);
 
-/** What this browser remembers by itself: the unit system, once it was switched. Who is working is the session's, on the server. */
+/** What this browser remembers by itself: the units of jobs that it was switched away from. Who is working is the session's, on the server. */
 export function SettingsProvider({ children }: { children: ReactNode }) {
   const [ofJob, followJob] = useState<UnitSystem>('metric');
-  const [chosen, setChosen] = useLocalStorage<UnitSystem | null>({
-    key: 'kivram-units',
+  // Jobs of the other units are shown in their own: who switched one in metres said nothing of one in feet.
+  const [switched, setSwitched] = useLocalStorage<UnitSystem | null>({
+    key: 'kivram-units-switched',
     defaultValue: null,
     getInitialValueInEffect: false,
   });
-  const units = chosen ?? ofJob;
-  const switchUnits = (): void => setChosen(units === 'metric' ? 'imperial' : 'metric');
+  const other = (units: UnitSystem): UnitSystem => (units === 'metric' ? 'imperial' : 'metric');
+  const units = switched === ofJob ? other(ofJob) : ofJob;
+  const switchUnits = (): void => setSwitched(switched === ofJob ? null : ofJob);
   return <Context.Provider value={{ units, switchUnits, followJob }}>{children}</Context.Provider>;
 }
 

@@ -37,7 +37,13 @@ export const serverRoutes = {
     'signedIn',
     'Terrain grids on this computer, finest first',
   ),
-  removeTerrain: route<'removeTerrain'>()('delete', '/api/terrain/:fileId', 'worker', 'Removes a terrain grid'),
+  removeTerrain: route<'removeTerrain'>()(
+    'delete',
+    '/api/terrain/:fileId',
+    'worker',
+    'Removes a terrain grid that no other job rests on',
+    { query: { job: 'the job from whose map it is removed' } },
+  ),
   /** Answers once it is read; how far it is meanwhile is asked under the id that the client made for it. */
   uploadTerrain: route<'uploadTerrain'>()(
     'post',

@@ -15,6 +15,9 @@ export interface TerrainFile {
   voidShare: number;
   bytes: number;
   importedAt: string;
+  /** jobs that have a place on it; of those whose pages one may not read only how many */
+  jobIds: string[];
+  otherJobs: number;
   /** corners, from the south-west around */
   outline: { latitudeDeg: number; longitudeDeg: number }[];
 }

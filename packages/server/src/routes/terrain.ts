@@ -4,8 +4,10 @@ import { crsOf } from '@kivram/core/terrain/crs';
 import { Router } from 'express';
 import type { Sequelize } from 'sequelize';
 import { addressOf } from '../database/connection';
+import { PlaceRow } from '../database/models/place';
 import { TerrainFileRow } from '../database/models/terrainFile';
 import { ApiProblem, notFound } from '../http/apiProblem';
+import { jobsSeenBy, needRole } from '../http/who';
 import { serve, serveRaw } from '../http/serve';
 import type { Uploads } from '../http/uploads';
 import type { Intake } from '../intake/intake';
@@ -27,9 +29,24 @@ export function terrainRoutes(
 ): Router {
   const router = Router();
 
-  serve(router, routes.listTerrain, async () => (await terrainShelf.files()).map(viewTerrain));
+  serve(router, routes.listTerrain, async ({ who }) => {
+    const files = await terrainShelf.files();
+    const jobs = await jobsOn(files);
+    return files.map((file) => viewTerrain(file, jobs.get(file.id) ?? [], jobsSeenBy(who)));
+  });
 
-  serve(router, routes.removeTerrain, async ({ params }) => {
+  serve(router, routes.removeTerrain, async ({ params, query, who }) => {
+    const file = await TerrainFileRow.findByPk(params.fileId);
+    if (!file) throw notFound('terrain');
+    const on = (await jobsOn([file])).get(file.id) ?? [];
+    if (query.job && on.includes(query.job)) needRole(who, query.job, 'installer');
+    const others = on.filter((jobId) => jobId !== query.job).length;
+    if (others)
+      throw new ApiProblem(
+        409,
+        'In use',
+        `${file.name} lies under ${others} other job${others > 1 ? 's' : ''}, whose paths rest on it: it stays.`,
+      );
     const removed = await TerrainFileRow.destroy({ where: { id: params.fileId } });
     if (!removed) throw notFound('terrain');
     worlds.forgetAll();
@@ -91,7 +108,7 @@ export function terrainRoutes(
       });
       worlds.forgetAll();
       await memos.refreshAll();
-      return viewTerrain(await TerrainFileRow.findByPk(fileId, { rejectOnEmpty: true }));
+      return viewTerrain(await TerrainFileRow.findByPk(fileId, { rejectOnEmpty: true }), [], null);
     } finally {
       shares.delete(upload);
     }
@@ -100,7 +117,23 @@ export function terrainRoutes(
   return router;
 }
 
-export function viewTerrain(row: TerrainFileRow): TerrainFile {
+/** The jobs that have a place on each of some files. */
+async function jobsOn(files: readonly TerrainFileRow[]): Promise<Map<string, string[]>> {
+  const places = await PlaceRow.findAll({ attributes: ['jobId', 'latitudeDeg', 'longitudeDeg'], raw: true });
+  const byJob = new Map<string, PlaceRow[]>();
+  for (const place of places) {
+    const own = byJob.get(place.jobId);
+    if (own) own.push(place);
+    else byJob.set(place.jobId, [place]);
+  }
+  const jobs = new Map<string, string[]>(files.map(({ id }) => [id, []]));
+  for (const [jobId, own] of byJob) for (const { id } of terrainShelf.filesUnder(files, own)) jobs.get(id)?.push(jobId);
+  return jobs;
+}
+
+/** @param seen the jobs that whoever asks may read; null for all */
+export function viewTerrain(row: TerrainFileRow, jobs: readonly string[], seen: readonly string[] | null): TerrainFile {
+  const jobIds = jobs.filter((jobId) => seen === null || seen.includes(jobId));
   const crs = crsOf(row.epsg);
   const [west, east] = [row.westX, row.westX + row.cellX * (row.columns - 1)];
   const [south, north] = [row.northY - row.cellY * (row.rows - 1), row.northY];
@@ -118,6 +151,8 @@ export function viewTerrain(row: TerrainFileRow): TerrainFile {
     voidShare,
     bytes: Number(row.bytes),
     importedAt: row.importedAt.toISOString(),
+    jobIds,
+    otherJobs: jobs.length - jobIds.length,
     outline: [
       crs.toPosition(west, south),
       crs.toPosition(east, south),

@@ -49,21 +49,23 @@ export function StartAim({ view, prediction }: { view: LinkView; prediction: Lin
     </span>
   );
   const may = useMay(link.jobId);
-  const select = (end: 'near' | 'far', value: AngleSource, set: (source: AngleSource) => void) => (
-    <Select
-      disabled={!may.work}
-      aria-label={`How the angle is known at the ${end} end`}
-      data={sources}
-      value={value}
-      onChange={(v) => {
-        if (!v) return;
-        set(v as AngleSource);
-        setUsual(v as AngleSource);
-      }}
-      allowDeselect={false}
-      maw={320}
-    />
-  );
+  const select = (end: 'near' | 'far', value: AngleSource, set: (source: AngleSource) => void) =>
+    may.onlyReads ? (
+      sources.find((source) => source.value === value)?.label
+    ) : (
+      <Select
+        aria-label={`How the angle is known at the ${end} end`}
+        data={sources}
+        value={value}
+        onChange={(v) => {
+          if (!v) return;
+          set(v as AngleSource);
+          setUsual(v as AngleSource);
+        }}
+        allowDeselect={false}
+        maw={320}
+      />
+    );
   return (
     <section>
       <h2>Aim</h2>

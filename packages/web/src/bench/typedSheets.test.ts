@@ -138,7 +138,7 @@ describe('what is typed into a sheet', () => {
     ['widthMHz', 40, 'The channel widths differ'],
     ['widthMHz', null, 'width is missing'],
     ['deviceName', '', 'device name must be text of 1 to 63'],
-    ['firmware', '', 'firmware must be text of 1 to 40'],
+    ['firmware', 'x'.repeat(41), 'firmware must be text of 0 to 40'],
     ['firmware', '9.9', 'The firmware versions differ'],
   ])('%s = %j', (field, typed, sentence) => {
     expect(saidOf({ [field]: typed })).toMatch(sentence);

@@ -6,7 +6,7 @@ import { withMinus } from '@kivram/core/units/number';
 import { widthsText, widthText } from '../parts/channelText';
 
 /** What is compared, with how it is said; what a maker does not say is left blank. */
-const lines: [label: string, says: (spec: Model) => string | undefined][] = [
+export const specLines: readonly (readonly [label: string, says: (spec: Model) => string | undefined])[] = [
   ['Kind', (m) => `${radioKinds[m.phy].words}, ${bandWords[m.band]}`],
   ['Tunes', (m) => `${m.lowestMHz} to ${m.highestMHz} MHz`],
   ['Widths', (m) => widthsText(m.widthsMHz)],
@@ -70,7 +70,7 @@ export function CompareTable({ entries }: { entries: CatalogueEntry[] }) {
             </tr>
           </thead>
           <tbody>
-            {lines.map(([label, says]) => {
+            {specLines.map(([label, says]) => {
               const values = entries.map(({ spec }) => says(spec) ?? '');
               if (values.every((value) => !value)) return null;
               const differ = new Set(values).size > 1;

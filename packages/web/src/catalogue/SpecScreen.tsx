@@ -9,9 +9,11 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft, type Draft } from '../drafts/useDraft';
 import { Problem } from '../parts/Problem';
+import { Told } from '../parts/Told';
 import { useKeys } from '../parts/useKeys';
 import { sendDraft, sendThen, useCatalogue, useChange, useMay } from '../queries';
 import { emptySpec, formOf, readSpec, type SpecForm } from './specForm';
+import { specLines } from './CompareTable';
 import { SpecFieldsets } from './SpecFieldsets';
 import './catalogue.css';
 import { Working } from '../parts/Only';
@@ -67,6 +69,21 @@ function ChangedSpec({ entry }: { entry: CatalogueEntry }) {
   const retire = useChange(routes.retireModel, { modelId: spec.id }, '', ['models']);
   const [asking, { open, close }] = useDisclosure(false);
   const navigate = useNavigate();
+  const may = useMay();
+  if (may.onlyReads)
+    return (
+      <>
+        <p className="note">
+          <Link to="/catalogue" className="spec-back">
+            Catalogue of gear
+          </Link>
+        </p>
+        <h1>
+          {spec.maker} {spec.name}
+        </h1>
+        <Told rows={specLines.map(([label, says]) => [label, says(spec)])} />
+      </>
+    );
   return (
     <>
       <SpecEditor

@@ -11,6 +11,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { Clash } from '../drafts/Clash';
 import { useDraft } from '../drafts/useDraft';
+import { Told } from '../parts/Told';
 import { Problem } from '../parts/Problem';
 import { sendDraft, useCatalogue, useChange, useJobMap, useMay } from '../queries';
 import { bodyOf, endDraft, type AboutDraft, type EndDraft } from './aboutDraft';
@@ -42,6 +43,7 @@ export function AboutLinkScreen() {
     setErrors(Object.fromEntries(found.map((e) => [e.field, e.message])));
     if (!found.length) sendDraft(change, body, draft.send());
   };
+  if (may.onlyReads) return <ReadLink view={view} />;
   return (
     <>
       <Clash draft={draft} what="This link" />
@@ -97,6 +99,32 @@ export function AboutLinkScreen() {
         <Ways view={view} />
       </Working>
     </>
+  );
+}
+
+/** The link for who changes nothing: what stands at each end. */
+function ReadLink({ view }: { view: LinkView }) {
+  return (
+    <div className="columns bare">
+      {ends.map((end) => {
+        const { place, model, radio } = view[end];
+        return (
+          <section key={end}>
+            <h2 className={end}>
+              {end === 'near' ? 'Near end' : 'Far end'}, {place.name}
+            </h2>
+            <Told
+              rows={[
+                ['Gear', `${model.maker} ${model.name}, revision ${radio.modelRevision} of its spec sheet`],
+                ['Serial number', radio.serial],
+                ['Hardware address', radio.mac],
+                ['Note', radio.note],
+              ]}
+            />
+          </section>
+        );
+      })}
+    </div>
   );
 }
 

@@ -7,23 +7,11 @@ import { useComputedColorScheme } from '@mantine/core';
 import L from 'leaflet';
 import 'leaflet/dist/leaflet.css';
 import { useEffect, useMemo, useRef, useState, type RefObject } from 'react';
-import {
-  Circle,
-  ImageOverlay,
-  MapContainer,
-  Marker,
-  Polygon,
-  Polyline,
-  ScaleControl,
-  TileLayer,
-  Tooltip,
-  useMap,
-  useMapEvents,
-} from 'react-leaflet';
 import { Height } from '../parts/Figure';
 import { StateShape, stateWord } from '../parts/StateMark';
 import { useSettings } from '../settings';
 import { extentOf, longitudeBeside } from './extent';
+import { Drawn, LeafletMap, Mark, useEvents, useLayer, useMap } from './leaflet';
 import './map.css';
 import { ReliefLayer } from './reliefLayer';
 import type { MapJob } from './mapJob';
@@ -79,16 +67,18 @@ export function JobMap({
   const byId = useMemo(() => new Map(job.places.map((p) => [p.id, p])), [job.places]);
   return (
     <div className="map-frame">
-      <MapContainer bounds={bounds} attributionControl={false} zoomSnap={0.5} maxZoom={19}>
+      <LeafletMap bounds={bounds} options={mapOptions}>
         {tileUrl ? (
-          <TileLayer url={tileUrl} />
+          <Drawn make={() => L.tileLayer(tileUrl)} of={tileUrl} />
         ) : (
           <ReliefTiles key={`${terrainKey} ${night}`} night={night} reliefRef={relief} />
         )}
         <Fit bounds={whole} at={shown && latLng(shown)} />
-        <ScaleControl metric={units === 'metric'} imperial={units === 'imperial'} />
+        <Scale key={units} isMetric={units === 'metric'} />
         <Clicks onClick={onClick} />
-        {overlay && <ImageOverlay url={overlay.url} bounds={overlay.bounds} opacity={0.62} />}
+        {overlay && (
+          <Drawn make={() => L.imageOverlay(overlay.url, overlay.bounds, { opacity: 0.62 })} of={overlay.url} />
+        )}
         {job.links.map((link) => {
           const near = byId.get(link.nearPlaceId);
           const far = byId.get(link.farPlaceId);
@@ -97,25 +87,37 @@ export function JobMap({
           const [a, b] = [latLng(near), latLng(far)];
           const middle: L.LatLngTuple = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
           const { state } = link;
+          const of = [a, b].join(' ');
           return (
             <div key={link.id}>
-              <Polyline
-                positions={[a, middle]}
-                pathOptions={{ className: 'map-link-near', color: 'var(--near)', weight: 4 }}
+              <Drawn
+                make={() => L.polyline([a, middle], { className: 'map-link-near', color: 'var(--near)', weight: 4 })}
+                of={of}
               />
-              <Polyline positions={[middle, b]} pathOptions={{ color: 'var(--far)', weight: 4 }}>
-                <Tooltip sticky>
-                  {link.name}: {stateWord(state)}
-                </Tooltip>
-              </Polyline>
-              <Marker position={middle} icon={noIcon} interactive={false} keyboard={false}>
-                <Tooltip permanent direction="center" className="map-state">
-                  <StateShape state={state} size={14} />
-                  <span className="visually-hidden">
+              <Drawn
+                make={() => L.polyline([middle, b], { color: 'var(--far)', weight: 4 })}
+                of={of}
+                tip={
+                  <>
                     {link.name}: {stateWord(state)}
-                  </span>
-                </Tooltip>
-              </Marker>
+                  </>
+                }
+                tipOptions={{ sticky: true }}
+              />
+              <Mark
+                at={middle}
+                options={{ icon: noIcon, interactive: false, keyboard: false }}
+                of=""
+                tip={
+                  <>
+                    <StateShape state={state} size={14} />
+                    <span className="visually-hidden">
+                      {link.name}: {stateWord(state)}
+                    </span>
+                  </>
+                }
+                tipOptions={{ permanent: true, direction: 'center', className: 'map-state' }}
+              />
             </div>
           );
         })}
@@ -123,45 +125,44 @@ export function JobMap({
           <Footprint key={obstacle.id} obstacle={obstacle} latLng={latLng} />
         ))}
         {corners.length > 0 && (
-          <Polyline positions={corners.map(latLng)} pathOptions={{ color: 'var(--thin)', weight: 6 }} />
+          <Drawn
+            make={() => L.polyline(corners.map(latLng), { color: 'var(--thin)', weight: 6 })}
+            of={corners.map(latLng).join(' ')}
+          />
         )}
         {corners.map((corner, i) => (
-          <Marker
+          <Mark
             key={`${i} ${corner.latitudeDeg} ${corner.longitudeDeg}`}
-            position={latLng(corner)}
-            icon={cornerIcon}
-            draggable
-            title={`Corner ${i + 1}`}
-            alt={`Corner ${i + 1}`}
-            eventHandlers={{
-              dragend: (event) => onCorner(i, positionOf((event.target as L.Marker).getLatLng())),
-            }}
+            at={latLng(corner)}
+            options={{ icon: cornerIcon, draggable: true, title: `Corner ${i + 1}`, alt: `Corner ${i + 1}` }}
+            of=""
+            handlers={{ dragend: (event) => onCorner(i, positionOf((event.target as L.Marker).getLatLng())) }}
           />
         ))}
         {job.places.map((place) => (
-          <Marker
+          <Mark
             key={`${place.id} ${place.version} ${place.id === chosenId}`}
-            position={latLng(place)}
-            icon={iconOf(place, place.id === chosenId)}
-            draggable
-            title={place.name}
-            alt={`${place.name}, ${place.kind}`}
-            keyboard
-            eventHandlers={{
-              click: () => onChoose(place.id),
-              keypress: (event) => event.originalEvent.key === 'Enter' && onChoose(place.id),
-              dragend: (event) => {
-                onMove(place, positionOf((event.target as L.Marker).getLatLng()));
-              },
+            at={latLng(place)}
+            options={{
+              icon: iconOf(place, place.id === chosenId),
+              draggable: true,
+              title: place.name,
+              alt: `${place.name}, ${place.kind}`,
+              keyboard: true,
             }}
-          >
-            <Tooltip permanent direction="right" offset={[10, 0]} className="map-name">
-              {place.name}
-            </Tooltip>
-          </Marker>
+            of=""
+            handlers={{
+              click: () => onChoose(place.id),
+              keypress: (event) =>
+                (event as L.LeafletKeyboardEvent).originalEvent.key === 'Enter' && onChoose(place.id),
+              dragend: (event) => onMove(place, positionOf((event.target as L.Marker).getLatLng())),
+            }}
+            tip={place.name}
+            tipOptions={{ permanent: true, direction: 'right', offset: [10, 0], className: 'map-name' }}
+          />
         ))}
         <Pointer relief={relief} />
-      </MapContainer>
+      </LeafletMap>
       <svg className="map-north" width="26" height="40" viewBox="0 0 26 40" role="img" aria-label="North is up">
         <path d="M13 38V6M13 2l-6 12h12z" stroke="var(--ink)" strokeWidth="2" fill="var(--ink)" />
         <text
@@ -187,6 +188,8 @@ export function JobMap({
   );
 }
 
+const mapOptions: L.MapOptions = { attributionControl: false, zoomSnap: 0.5, maxZoom: 19 };
+
 const cornerIcon = L.divIcon({ className: 'map-corner', iconSize: [44, 44] });
 const noIcon = L.divIcon({ className: '', iconSize: [0, 0] });
 
@@ -198,16 +201,22 @@ function iconOf(place: Place, chosen: boolean): L.DivIcon {
 }
 
 function ReliefTiles({ night, reliefRef }: { night: boolean; reliefRef: RefObject<ReliefLayer | null> }) {
-  const map = useMap();
+  const made = useLayer(() => new ReliefLayer({ night, maxZoom: 19 }), String(night));
   useEffect(() => {
-    const made = new ReliefLayer({ night, maxZoom: 19 });
     reliefRef.current = made;
-    made.addTo(map);
     return () => {
-      made.remove();
       reliefRef.current = null;
     };
-  }, [map, night, reliefRef]);
+  }, [made, reliefRef]);
+  return null;
+}
+
+function Scale({ isMetric }: { isMetric: boolean }) {
+  const map = useMap();
+  useEffect(() => {
+    const scale = L.control.scale({ metric: isMetric, imperial: !isMetric }).addTo(map);
+    return () => void scale.remove();
+  }, [map, isMetric]);
   return null;
 }
 
@@ -242,15 +251,19 @@ function Fit({ bounds, at }: { bounds: L.LatLngBounds; at: L.LatLngTuple | null 
 }
 
 function Clicks({ onClick }: Pick<Props, 'onClick'>) {
-  useMapEvents({ click: ({ latlng }) => onClick(positionOf(latlng)) });
+  useEvents(useMap(), { click: (event) => onClick(positionOf((event as L.LeafletMouseEvent).latlng)) });
   return null;
 }
 
 /** Coordinates and ground under the pointer. */
 function Pointer({ relief }: { relief: RefObject<ReliefLayer | null> }) {
   const [at, setAt] = useState<{ latLng: L.LatLng; heightM: number | null } | null>(null);
-  const map = useMapEvents({
-    mousemove: ({ latlng }) => setAt({ latLng: latlng, heightM: relief.current?.heightAt(map, latlng) ?? null }),
+  const map = useMap();
+  useEvents(map, {
+    mousemove: (event) => {
+      const { latlng } = event as L.LeafletMouseEvent;
+      setAt({ latLng: latlng, heightM: relief.current?.heightAt(map, latlng) ?? null });
+    },
     mouseout: () => setAt(null),
   });
   if (!at) return null;
@@ -272,27 +285,21 @@ function Footprint({ obstacle, latLng }: { obstacle: Obstacle; latLng(p: Positio
     dashArray: obstacle.kind === 'vehicle' ? '4 3' : undefined,
   };
   const tip = (
-    <Tooltip sticky>
+    <>
       {words}, <Height metres={obstacle.heightM} />
-    </Tooltip>
+    </>
   );
-  if (obstacle.footprint.length === 1) {
-    return (
-      <Circle center={latLng(first)} radius={obstacle.widthM / 2} pathOptions={style}>
-        {tip}
-      </Circle>
-    );
-  }
-  if (obstacle.isArea) {
-    return (
-      <Polygon positions={obstacle.footprint.map(latLng)} pathOptions={style}>
-        {tip}
-      </Polygon>
-    );
-  }
+  const corners = obstacle.footprint.map(latLng);
+  const make = (): L.Layer => {
+    if (corners.length === 1) return L.circle(latLng(first), { ...style, radius: obstacle.widthM / 2 });
+    return obstacle.isArea ? L.polygon(corners, style) : L.polyline(corners, { ...style, weight: 6 });
+  };
   return (
-    <Polyline positions={obstacle.footprint.map(latLng)} pathOptions={{ ...style, weight: 6 }}>
-      {tip}
-    </Polyline>
+    <Drawn
+      make={make}
+      of={[obstacle.version, obstacle.widthM, obstacle.isArea, obstacle.kind, ...corners].join(' ')}
+      tip={tip}
+      tipOptions={{ sticky: true }}
+    />
   );
 }

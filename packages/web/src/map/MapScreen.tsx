@@ -252,7 +252,7 @@ function Workplace({ job }: { job: MapJob }) {
             </section>
           )}
           <AreaPanel job={job} onOverlay={setOverlay} />
-          <TerrainPanel />
+          <TerrainPanel jobId={job.job.id} />
           <FilesPanel job={job} />
           <ObstaclePanel
             obstacles={job.obstacles}

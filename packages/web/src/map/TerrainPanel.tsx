@@ -11,8 +11,8 @@ import { terrainBatch } from './terrainBatch';
 import { uploadTerrain, type UploadState } from './uploadTerrain';
 import { Working } from '../parts/Only';
 
-/** Terrain grids of this computer: dropped in, with progress, and taken out again. */
-export function TerrainPanel() {
+/** Terrain grids of this computer: dropped in, with progress; those that no other job rests on are taken out again. */
+export function TerrainPanel({ jobId }: { jobId: string }) {
   const terrain = useTerrain();
   const queries = useQueryClient();
   const [epsg, setEpsg] = useState('');
@@ -84,7 +84,7 @@ export function TerrainPanel() {
       <Problem error={terrain.error} />
       <ul className="plain">
         {terrain.data?.map((file) => (
-          <TerrainLine key={file.id} file={file} />
+          <TerrainLine key={file.id} file={file} jobId={jobId} />
         ))}
       </ul>
       {(terrain.data?.length ?? 0) > 1 && (
@@ -94,8 +94,9 @@ export function TerrainPanel() {
   );
 }
 
-function TerrainLine({ file }: { file: TerrainFile }) {
-  const remove = useChange(routes.removeTerrain, { fileId: file.id });
+function TerrainLine({ file, jobId }: { file: TerrainFile; jobId: string }) {
+  const remove = useChange(routes.removeTerrain, { fileId: file.id }, `?job=${jobId}`);
+  const others = file.jobIds.filter((id) => id !== jobId).length + file.otherJobs;
   const [asked, setAsked] = useState(false);
   return (
     <li style={{ borderBottom: '1px solid var(--rule)', padding: '6px 0' }}>
@@ -106,8 +107,14 @@ function TerrainLine({ file }: { file: TerrainFile }) {
         <Height metres={file.mostM} />
         {file.voidShare > 0 && `, ${(100 * file.voidShare).toFixed(1)} % void`}
       </span>{' '}
+      {others > 0 && (
+        <span className="note">
+          {file.jobIds.includes(jobId) ? `under ${others} other job${others > 1 ? 's' : ''} too` : 'under another job'}:
+          it stays
+        </span>
+      )}
       <Working>
-        {asked ? (
+        {others > 0 ? null : asked ? (
           <Button size="compact-sm" color="red" loading={remove.isPending} onClick={() => remove.mutate(undefined)}>
             Remove it from this computer
           </Button>

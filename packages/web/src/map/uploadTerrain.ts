@@ -2,7 +2,7 @@ import type { Problem } from '@kivram/contract/problem';
 import { routes } from '@kivram/contract/routes';
 import { fillPath } from '@kivram/contract/routes/route';
 import type { TerrainFile, TerrainUpload } from '@kivram/contract/views/terrain';
-import { tokenHeaders } from '../api';
+import { tokenHeaders, noAnswer } from '../api';
 import { newId } from '../changeId';
 
 export interface UploadState {
@@ -51,8 +51,7 @@ export function uploadTerrain(
         ),
       );
     };
-    request.onerror = () =>
-      reject(new Error('The Kivram server does not answer. Is it still running? Drop the file again.'));
+    request.onerror = () => reject(new Error(`${noAnswer} Drop the file again.`));
     request.onabort = () => reject(new Error(`${file.name}: given up, nothing was kept of it.`));
     onState({ phase: 'sending', share: 0 });
     request.send(file);

@@ -10,6 +10,7 @@ import { useDraft } from '../drafts/useDraft';
 import { Rate } from '../parts/Rate';
 import { numberIn, NumberField } from '../parts/NumberField';
 import { Problem } from '../parts/Problem';
+import { Told } from '../parts/Told';
 import { RateField } from '../parts/RateField';
 import { sendDraft, useChange, useMay } from '../queries';
 import { needBody, needDraftOf, needErrors, needIn, unitChoices, type ItemDraft, type NeedDraft } from './needDraft';
@@ -42,6 +43,34 @@ export function PlaceNeedForm({ draftKey, jobId, place, places, kept }: Props) {
       w={150}
     />
   );
+  if (may.onlyReads)
+    return (
+      <section className="need-place">
+        <h3>{place.name}</h3>
+        <Told
+          rows={[
+            ...need.items.map(
+              ({ count, kind, toMbps, fromMbps, towardPlaceId }, index) =>
+                [
+                  `${index + 1}. ${String(count)} × ${activities[kind].words}`,
+                  `${String(toMbps)} Mbit/s to the place and ${String(fromMbps)} from it, each; ${
+                    places.find(({ id }) => id === towardPlaceId)?.name ?? 'the feed'
+                  }`,
+                ] as const,
+            ),
+            [
+              'At once, growth, headroom',
+              `${String(need.atOncePercent)} %, ${String(need.growthPercent)} %, ${String(need.headroomPercent)} %`,
+            ],
+            [
+              'Between radio and devices',
+              need.adapterName && `${need.adapterName}, ${String(need.adapterMbps)} Mbit/s`,
+            ],
+          ]}
+        />
+        <Together need={need} placeId={place.id} />
+      </section>
+    );
   return (
     <form
       className="need-place"

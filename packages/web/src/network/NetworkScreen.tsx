@@ -2,6 +2,7 @@ import type { Place } from '@kivram/contract/entities/place';
 import { NetworkBody } from '@kivram/contract/requests/job';
 import { routes } from '@kivram/contract/routes';
 import { check } from '@kivram/contract/validate';
+import { spokenWord } from '@kivram/contract/storedWords';
 import type { JobView } from '@kivram/contract/views/job';
 import { Button, TextInput } from '@mantine/core';
 import { useState } from 'react';
@@ -13,6 +14,7 @@ import { NumberField } from '../parts/NumberField';
 import { PlainSelect } from '../parts/PlainSelect';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
+import { Told } from '../parts/Told';
 import { useKeys } from '../parts/useKeys';
 import { sendDraft, useChange, useJob, useJobMap, useMay } from '../queries';
 import { DeviceRows } from './DeviceRows';
@@ -50,6 +52,13 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
     sendDraft(save, body, draft.send());
   };
   useKeys({ s: submit });
+  if (may.onlyReads)
+    return (
+      <>
+        <JobTabs jobId={jobId} name={name} customer={job.job.customer} />
+        <ReadNetwork job={job} places={places} />
+      </>
+    );
 
   return (
     <>
@@ -144,6 +153,44 @@ function NetworkForms({ job, places }: { job: JobView; places: Place[] }) {
           </div>
         </Working>
       </form>
+    </>
+  );
+}
+
+/** The network for who changes nothing. */
+function ReadNetwork({ job: { network, devices }, places }: { job: JobView; places: Place[] }) {
+  const mbps = (rate: number | null | undefined): string | null => (rate ? `${rate} Mbit/s` : null);
+  return (
+    <>
+      <h2>What comes in</h2>
+      <Told
+        rows={[
+          ['From the feed to the site', mbps(network?.feedDownMbps) ?? 'not known yet'],
+          ['From the site to the feed', mbps(network?.feedUpMbps) ?? 'not known yet'],
+          ['It comes in at', places.find(({ id }) => id === network?.feedPlaceId)?.name ?? 'not known yet'],
+        ]}
+      />
+      <h2>Subnets</h2>
+      {(network?.subnets ?? []).map((subnet) => (
+        <Told
+          key={subnet.name}
+          rows={[
+            ['Called', subnet.name],
+            ['Address and mask', `${subnet.address}/${subnet.prefix}`],
+            ['Router', subnet.gateway],
+            ['DHCP hands out', subnet.dhcp.map(({ first, last }) => `${first} to ${last}`).join(', ')],
+          ]}
+        />
+      ))}
+      {!network?.subnets.length && <p>None is noted yet.</p>}
+      <h2>Known devices</h2>
+      <Told
+        rows={devices.map((device) => [
+          device.name,
+          [spokenWord(device.kind), device.address, device.mac].filter(Boolean).join(', '),
+        ])}
+      />
+      {!devices.length && <p>None is noted yet.</p>}
     </>
   );
 }

@@ -6,6 +6,7 @@ import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
 import { useSending, useWaiting } from '../outbox/useOutbox';
+import { readinessWords, useReadiness } from '../offline/readiness';
 import { PlainSelect } from '../parts/PlainSelect';
 import { useKeys } from '../parts/useKeys';
 import { call, ProblemError } from '../api';
@@ -78,6 +79,8 @@ function WaitingCount() {
 function Trouble() {
   const trouble = useTrouble();
   const warning = useWarning();
+  const readiness = useReadiness();
+  const isAway = useSession().data?.isHere === false;
   const refresh = useRefresh();
   const before = useRef(trouble);
   useEffect(() => {
@@ -89,6 +92,12 @@ function Trouble() {
     return (
       <p className="trouble" role="alert">
         {trouble}
+      </p>
+    );
+  if (!warning && isAway && (readiness === 'untrusted' || readiness === 'unable'))
+    return (
+      <p className="trouble trouble-soon" role="status">
+        {readinessWords[readiness]}
       </p>
     );
   return (
@@ -156,6 +165,7 @@ function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) 
   const job = useJob(jobId);
   const { units, switchUnits, followJob } = useSettings();
   const session = useSession().data;
+  const readiness = useReadiness();
   const worker = useWorker(job.data);
   const { colorScheme, toggleColorScheme } = useMantineColorScheme();
   const [keysShown, keys] = useDisclosure(false);
@@ -212,8 +222,9 @@ function Top({ jobId, linkId }: { jobId: string | undefined; linkId?: string }) 
       )}
       <WaitingCount />
       {session?.person && (
-        <Link to="/you" className="top-you">
+        <Link to="/you" className="top-you" title={readinessWords[readiness]}>
           {session.person.name}
+          {readiness === 'ready' && <span aria-label=", ready to work without the network"> ✓</span>}
         </Link>
       )}
       <button type="button" className="top-switch" onClick={switchUnits} title="Metric or imperial (u)">

@@ -8,12 +8,14 @@ import { Navigate } from 'react-router';
 import { call } from '../api';
 import { useWaiting } from '../outbox/useOutbox';
 import { forgetReading } from '../offline/caches';
+import { readinessWords, useReadiness } from '../offline/readiness';
 import { Problem } from '../parts/Problem';
 import { useSession, useTakeSession } from '../queries';
 
 /** Whoever has signed in: their password, and the way out. */
 export function YouScreen() {
   const { data } = useSession();
+  const readiness = useReadiness();
   if (!data) return <p className="soft">Reading</p>;
   if (!data.person) return <Navigate to="/" replace />;
   return (
@@ -23,6 +25,8 @@ export function YouScreen() {
         <Password key={String(data.person.hasPassword)} person={data.person} />
         <SignOut />
       </div>
+      <h2>Without the network</h2>
+      <p>{readinessWords[readiness]}</p>
     </>
   );
 }
