@@ -25,13 +25,13 @@ export async function heardBy(
   if (others.length)
     for (const record of records) {
       if (heard.size % linksATurn === linksATurn - 1) await setImmediate();
-      const { air, link } = record;
+      const own = record.air;
       const loudest = (isWanted: (other: NeighbourLink) => boolean): ReturnType<typeof heardAirs> => {
-        const wanted = others.filter((other) => other.airId !== air.id && isWanted(other));
+        const wanted = others.filter((other) => other.airId !== own.id && isWanted(other));
         return wanted.length ? (unlessBad(() => heardAirs(planOf(record), wanted)) ?? []).slice(0, mostHeard) : [];
       };
-      const beside = isTried ? loudest((other) => !airsOverlap(air, other.air)) : [];
-      heard.set(link.id, [...loudest((other) => airsOverlap(air, other.air)), ...beside]);
+      const beside = isTried ? loudest((other) => !airsOverlap(own, other.air)) : [];
+      heard.set(record.link.id, [...loudest((other) => airsOverlap(own, other.air)), ...beside]);
     }
   const loads = await loadsOf(
     jobId,
