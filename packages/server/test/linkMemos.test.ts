@@ -111,13 +111,13 @@ describe('what was computed of links', () => {
     };
     const alone = await radioOf('Hatchery');
     expect(alone.join()).not.toContain('channel');
-    await move('Slipway store', 5240);
+    await move('Slipway store', 5580);
     for (const because of await radioOf('Hatchery'))
       expect(because).toMatch(
         /^shares its channel with Slipway store, heard at -\d+ dBm: together they need \d+ % of the time$/,
       );
     for (const because of await radioOf('Slipway store')) expect(because).toContain('shares its channel with Hatchery');
-    await move('Slipway store', 5200);
+    await move('Slipway store', 5520);
     expect(await radioOf('Hatchery')).toEqual(alone);
   });
 

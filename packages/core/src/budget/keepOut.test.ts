@@ -8,7 +8,7 @@ const before = (conductedDbm: number, changes: Partial<Model>) =>
 
 describe('keeping out of the beam', () => {
   it('is never under 20 cm (47 CFR 2.1091), however little is sent', () => {
-    expect(before(-10, {})).toMatchObject({ distanceM: 0.2, words: 'no nearer than this to any that sends' });
+    expect(before(-10, {})).toMatchObject({ distanceM: 0.2, words: 'the least before any antenna that sends' });
     // A dish whose beam reaches the limit nowhere: 1 mW through 30 dBi.
     expect(before(0, { antennaGainDbi: 30, beamWidth: { azimuthDeg: 5, elevationDeg: 5 } }).distanceM).toBe(0.2);
   });

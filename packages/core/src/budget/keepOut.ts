@@ -53,7 +53,7 @@ export function keepOutOf(plan: LinkPlan, end: End): KeepOut {
     distanceM,
     icnirpM: icnirp.distanceM,
     fccM: fcc.distanceM,
-    words: stricter.distanceM > leastM ? whereWords[stricter.where] : 'no nearer than this to any that sends',
+    words: stricter.distanceM > leastM ? whereWords[stricter.where] : 'the least before any antenna that sends',
   };
 }
 

@@ -21,9 +21,10 @@ export const law: RuleSet[] = [
     source,
     rules: [
       rule(2400, 2483.5, 20),
-      rule(5150, 5250, 36),
+      rule(5150, 5250, 23),
       rule(5250, 5350, 23, true),
-      rule(5470, 5725, 30, true),
+      rule(5470, 5650, 36),
+      rule(5650, 5725, 30, true),
       rule(5725, 5850, 36),
       { ...rule(5925, 6425, 23), indoor: true, alone: true, mostWidthMHz: 160 },
       { ...rule(57000, 66000, 40), alone: true, mostWidthMHz: 2160 },

@@ -232,7 +232,7 @@ export const links: DemoLink[] = [
   {
     name: 'Hatchery',
     ...alike('ostrel-harrow-23', 12, 'hatchery', { near: 14, far: 8 }),
-    air: { centreMHz: 5230, widthMHz: 40 },
+    air: { centreMHz: 5590, widthMHz: 40 },
     need: { nearToFarMbps: 60, farToNearMbps: 90 },
     // Trees have grown into this path since it was planned: thin ones, or whoever aims looks about for minutes for a better lobe.
     world: { obstructionDb: 4, seed: 4009 },
@@ -241,7 +241,7 @@ export const links: DemoLink[] = [
   {
     name: 'Gauge hut',
     ...alike('brinmoor-span-25', 10, 'gauge', { near: 15, far: 4 }),
-    air: { centreMHz: 5180, widthMHz: 20 },
+    air: { centreMHz: 5500, widthMHz: 20 },
     need: { nearToFarMbps: 5, farToNearMbps: 20 },
     world: {},
     reached: 'aimed',
@@ -258,7 +258,7 @@ export const links: DemoLink[] = [
   {
     name: 'Slipway store',
     ...alike('brinmoor-pane-16', 8, 'slip', { near: 13, far: 5 }),
-    air: { centreMHz: 5200, widthMHz: 20 },
+    air: { centreMHz: 5520, widthMHz: 20 },
     need: { nearToFarMbps: 50, farToNearMbps: 20 },
     // A patch cable with a bad pair: the port came up at 100 Mbit/s.
     world: { ethernetMbps: 100 },

@@ -12,8 +12,8 @@ export function OnTheTable({ view }: { view: LinkView }) {
     const bench = benchPower(plan, usualBenchM);
     const words = (end: End): string => benchPowerWords(plan, end, bench);
     return words('near') === words('far')
-      ? `power ${words('near')}`
-      : ends.map((end) => `power at the ${end} end ${words(end)}`).join('; ');
+      ? `power: ${words('near')}`
+      : ends.map((end) => `power at the ${end} end: ${words(end)}`).join('; ');
   }, [view]);
   const waits = [...new Set([near.model, far.model].map(waitWords))];
   return (
