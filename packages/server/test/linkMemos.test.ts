@@ -96,6 +96,14 @@ describe('what was computed of links', () => {
     },
   );
 
+  it('is computed anew where an older program kept it, which knew less', async () => {
+    await firstScreen();
+    await server.sequelize.query("UPDATE link_memo SET memo = memo - 'heard'");
+    for (const answer of await firstScreen()) expect(answer.status).toBe(200);
+    await server.sequelize.query("UPDATE link_memo SET memo = memo - 'heard', key = 'of another build'");
+    for (const answer of await firstScreen()) expect(answer.status).toBe(200);
+  });
+
   it('is computed anew where another link comes onto its channel, and says the same on every page', async () => {
     const radioOf = async (name: string): Promise<[page: string, list: string]> => {
       const { links } = (await server.get(`/api/jobs/${server.jobId}/links?limit=50`)).body as JobLinks;

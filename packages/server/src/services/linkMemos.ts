@@ -127,7 +127,7 @@ export class LinkMemos {
         heardBy.set(heard, [...(heardBy.get(heard) ?? []), airId]);
     const known = new Set(stale);
     const beside = lines.filter(
-      (line) => !known.has(line) && heardBy.get(line.airId)?.some((airId) => !line.memo?.heard.includes(airId)),
+      (line) => !known.has(line) && heardBy.get(line.airId)?.some((airId) => !line.memo?.heard?.includes(airId)),
     );
     const more = beside.length ? await memosOf(jobId, beside) : { memos: new Map(), failures: new Map() };
     const failures = new Map([...changed.failures, ...more.failures]);
@@ -157,8 +157,8 @@ function stampsOf(lines: readonly KeyedLine[]): ReadonlyMap<string, string> {
   return new Map(lines.map(({ airId, airStamp }) => [airId, airStamp]));
 }
 
-/** The key of a memo with the airs that its link hears, as they are now: one that is gone has no stamp. */
-function fullKey(key: string, { heard }: LinkMemo, stamps: ReadonlyMap<string, string>): string {
+/** The key of a memo with the airs that its link hears, as they are now: one that is gone has no stamp, and a memo of an older program knows of none. */
+function fullKey(key: string, { heard = [] }: Partial<LinkMemo>, stamps: ReadonlyMap<string, string>): string {
   if (!heard.length) return key;
   return `${key} ${createHash('md5')
     .update(heard.map((airId) => stamps.get(airId) ?? '-').join())
