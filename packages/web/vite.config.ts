@@ -68,10 +68,10 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         codeSplitting: {
-          // What ten screens or more share comes as one file. In files of their own, as it would be cut by itself, a screen asked for fifty, and to ask took a fifth of the
+          // What thirteen screens or more share comes as one file. In files of their own, as it would be cut by itself, a screen asked for fifty, and to ask took a fifth of the
           // time that it needs to open; with fewer sharers each screen would bring much that it has no use for.
           groups: [
-            { name: 'common', minShareCount: 10, test: (id) => !heavy.test(id) },
+            { name: 'common', minShareCount: 13, test: (id) => !heavy.test(id) },
             // What the law says is always asked together.
             { name: 'law', test: /core\/src\/spectrum\/(allowance|channel|lawAnswer|licence|refusal|ruleSet)\.ts$/ },
           ],

@@ -6,7 +6,7 @@ import { feederLossDb } from '../gear/cable';
 import type { Model, Price } from '../gear/model';
 import { minutesAYear } from './availability';
 import { ends, otherEnd, type End, type LinkPlan, type RadioPlan } from './plan';
-import { mostHeardDbm } from './power';
+import { mostHeardDbm } from './overload';
 import { groundOf, predictOver, shaftGround, type LinkGround, type LinkPrediction } from './prediction';
 
 /** What keeps a model from doing a job, and by how much. */

@@ -1,6 +1,6 @@
 import type { LinkView } from '@kivram/contract/views/link';
 import { ends, planOf, type End } from '@kivram/core/budget/plan';
-import { benchPower, benchPowerWords, usualBenchM } from '@kivram/core/budget/power';
+import { benchPower, benchPowerWords, usualBenchM } from '@kivram/core/budget/benchPower';
 import { waitWords } from '@kivram/core/gear/wait';
 import { useMemo } from 'react';
 

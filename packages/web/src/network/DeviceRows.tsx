@@ -2,15 +2,17 @@ import { fileText } from '../parts/fileText';
 import { deviceKinds, type DeviceKind } from '@kivram/contract/entities/network';
 import { spokenWord } from '@kivram/contract/storedWords';
 import { Button, TextInput } from '@mantine/core';
-import { useState, type ClipboardEvent } from 'react';
+import { useEffect, useRef, useState, type ClipboardEvent } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { PlainSelect } from '../parts/PlainSelect';
 import { Problem } from '../parts/Problem';
 import { saveText } from '../parts/saveText';
-import { readDevices, writeDevices } from './deviceTable';
 import { emptyDevice, type DeviceForm, type RowErrors } from './networkForm';
 
 const kindOptions = deviceKinds.map((kind) => ({ value: kind, label: spokenWord(kind) }));
+
+/** What reads and writes tables comes when there is one. */
+const tables = () => import('./deviceTable');
 
 /** More rows than that are shown a part at a time: a table of thousands would make every keystroke slow. */
 const shownAtOnce = 100;
@@ -28,17 +30,24 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
   const [failed, setFailed] = useState<string | null>(null);
   /** what of the last table was not taken */
   const [left, setLeft] = useState<string | null>(null);
+  /** rows as they are when a table has been read: meanwhile somebody may have typed */
+  const now = useRef(devices);
+  useEffect(() => {
+    now.current = devices;
+  });
   const set = (index: number, changes: Partial<DeviceForm>): void =>
     onChange(devices.map((d, i) => (i === index ? { ...d, ...changes } : d)));
   /** Rows of a table take the place of the row they are put into where that is empty, else they come after it. */
   const put = (rows: DeviceForm[], at: number): void => {
-    const row = devices[at];
+    const before = now.current;
+    const row = before[at];
     const empty = row && !row.name && !row.address && !row.mac;
-    onChange([...devices.slice(0, empty ? at : at + 1), ...rows, ...devices.slice(at + 1)]);
-    setShown((before) => Math.max(before, at + rows.length + 1));
+    onChange([...before.slice(0, empty ? at : at + 1), ...rows, ...before.slice(at + 1)]);
+    setShown((most) => Math.max(most, at + rows.length + 1));
   };
-  const read = (text: string, at: number): void => {
+  const read = async (text: string, at: number): Promise<void> => {
     try {
+      const { readDevices } = await tables();
       const { devices: rows, unused, cut } = readDevices(text);
       setFailed(rows.length ? null : 'There is no row in this table.');
       setLeft(leftWords(unused, cut));
@@ -55,6 +64,14 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
       if (file) void fileText(file).then((text) => read(text, devices.length - 1));
     },
   });
+  const save = async (): Promise<void> => {
+    try {
+      const { writeDevices } = await tables();
+      saveText(`${jobName} devices.csv`, writeDevices(devices), 'text/csv');
+    } catch (error) {
+      setFailed(`The table cannot be saved: ${error instanceof Error ? error.message : String(error)}`);
+    }
+  };
   return (
     <section>
       <h2>Known devices</h2>
@@ -68,7 +85,7 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
           device={device}
           errors={errors[index] ?? {}}
           onChange={(changes) => set(index, changes)}
-          onTable={(text) => read(text, index)}
+          onTable={(text) => void read(text, index)}
           onRemove={() => onChange(devices.filter((_, i) => i !== index))}
         />
       ))}
@@ -98,12 +115,7 @@ export function DeviceRows({ devices, errors, jobName, onChange }: Props) {
         <Button size="sm" variant="default" onClick={open}>
           Read a CSV file
         </Button>
-        <Button
-          size="sm"
-          variant="default"
-          disabled={!devices.length}
-          onClick={() => saveText(`${jobName} devices.csv`, writeDevices(devices), 'text/csv')}
-        >
+        <Button size="sm" variant="default" disabled={!devices.length} onClick={() => void save()}>
           Save as CSV
         </Button>
       </div>

@@ -1,13 +1,6 @@
+import { benchPower, benchPowerWords, usualBenchM } from '@kivram/core/budget/benchPower';
 import { ends, type End, type LinkPlan } from '@kivram/core/budget/plan';
-import {
-  benchPower,
-  benchPowerWords,
-  choosePower,
-  usualBenchM,
-  type EndPower,
-  type PowerBound,
-  type PowerSharer,
-} from '@kivram/core/budget/power';
+import { choosePower, type EndPower, type PowerBound, type PowerSharer } from '@kivram/core/budget/power';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Facing } from '../parts/Facing';
