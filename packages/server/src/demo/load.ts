@@ -393,8 +393,13 @@ function sweepSideLobe(world: AimWorld, beamWidthDeg: number): Recording {
     }
   };
   for (const byDeg of [2, -1, 1, -1, 0.5]) turn(byDeg * beamWidthDeg);
+  const turnedS = tS;
   turn(0);
-  return { readings, marks: [{ end: 'near', mark: { kind: 'turning', tS: 0, direction: 1 } }] };
+  const marks = [
+    { end: 'near' as const, mark: { kind: 'turning' as const, tS: 0, direction: 1 as const } },
+    { end: 'near' as const, mark: { kind: 'turning' as const, tS: turnedS, direction: 0 as const } },
+  ];
+  return { readings, marks };
 }
 
 function readBoth(world: AimWorld, tS: number, readings: Reading[], then?: (reading: Reading) => void): void {
