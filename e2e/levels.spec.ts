@@ -134,6 +134,10 @@ aimTest('aiming by a table that is pasted, turn by turn', { tag: ['@aim'] }, asy
     await paste();
   }
   expect(isPast(), seen).toBe(true);
+  // A level that is older than the last turn does not stand: once more, with what came after it.
+  const before = await noted.inputValue();
+  await expect(noted).not.toHaveValue(before);
+  await paste();
   const alignment = await endAndRead(page, linkId);
   expect(alignment.marks.filter(({ kind }) => kind === 'notch').length).toBeGreaterThan(2);
   expect(alignment.levelsFrom[0]).toMatchObject({ end: 'near', way: 'table' });
