@@ -12,6 +12,9 @@ interface Props {
   view: LinkView;
 }
 
+/** The heaviest rain that can be tried, mm/h: common practice, no source. */
+const heaviestMmPerH = 200;
+
 /** What if it rains now, if the climate is wetter, or the trees grow: tried here, kept nowhere, for it is no choice of a link. */
 export function WeatherChoices({ draft, set, view }: Props) {
   const { climate, near, far, terrain, link } = view;
@@ -24,42 +27,33 @@ export function WeatherChoices({ draft, set, view }: Props) {
   if (link.pathKind === 'shaft') return null;
   return (
     <div className="row weather">
-      <label>
-        Rain that falls now <span className="figure">{now === 0 ? 'none' : `${now.toFixed(0)} mm/h`}</span>
-        {now > 0 && <span className="note">: levels, steps and rates are those in it</span>}
-        <Range
-          min={0}
-          max={200}
-          step={1}
-          value={now}
-          onMove={set('rainNowMmPerH')}
-          aria-label="Rain that falls now, mm/h"
-        />
-      </label>
-      <label>
-        Rain of the climate, 53 minutes a year: <span className="figure">{rain.toFixed(0)} mm/h</span>
-        {draft.rainMmPerH !== null && <span className="note">, {usual} in the plan</span>}
-        <Range
-          min={0}
-          max={200}
-          step={1}
-          value={rain}
-          onMove={(value) => set('rainMmPerH')(value === usual ? null : value)}
-          aria-label="Rain exceeded for 0.01 % of the year, mm/h"
-        />
-      </label>
+      <Slider
+        label="Rain that falls now"
+        says="Rain that falls now, mm/h"
+        shown={now === 0 ? 'none' : `${now.toFixed(0)} mm/h`}
+        beside={now > 0 ? ': levels, steps and rates are those in it' : ''}
+        most={heaviestMmPerH}
+        value={now}
+        onMove={set('rainNowMmPerH')}
+      />
+      <Slider
+        label="Rain of the climate, 53 minutes a year:"
+        says="Rain exceeded for 0.01 % of the year, mm/h"
+        shown={`${rain.toFixed(0)} mm/h`}
+        beside={draft.rainMmPerH === null ? '' : `, ${usual} in the plan`}
+        most={heaviestMmPerH}
+        value={rain}
+        onMove={(value) => set('rainMmPerH')(value === usual ? null : value)}
+      />
       {grows && (
-        <label>
-          The trees in <span className="figure">{years === 0 ? 'this year' : `${years} years`}</span>
-          <Range
-            min={0}
-            max={20}
-            step={1}
-            value={years}
-            onMove={set('treeYears')}
-            aria-label="Years that the trees grow"
-          />
-        </label>
+        <Slider
+          label="The trees in"
+          says="Years that the trees grow"
+          shown={years === 0 ? 'this year' : `${years} years`}
+          most={20}
+          value={years}
+          onMove={set('treeYears')}
+        />
       )}
       <p className="note">
         Climate: {climates[climate.class ?? likelyClimate(latitudeDeg)].words}
@@ -67,5 +61,26 @@ export function WeatherChoices({ draft, set, view }: Props) {
         <Link to={`/jobs/${link.jobId}/about`}>About the job</Link> has it.
       </p>
     </div>
+  );
+}
+
+interface SliderProps {
+  label: string;
+  /** what a screen reader says, with the unit */
+  says: string;
+  shown: string;
+  beside?: string;
+  most: number;
+  value: number;
+  onMove(value: number): void;
+}
+
+function Slider({ label, says, shown, beside, most, value, onMove }: SliderProps) {
+  return (
+    <label>
+      {label} <span className="figure">{shown}</span>
+      {beside && <span className="note">{beside}</span>}
+      <Range min={0} max={most} step={1} value={value} onMove={onMove} aria-label={says} />
+    </label>
   );
 }
