@@ -16,12 +16,12 @@ export interface BenchPower {
 /** How far apart radios stand on a table, m: common practice, no source. */
 export const usualBenchM = 2;
 
-/** What to set on the bench at one end, in words that begin small. */
+/** What to set on the bench at one end, in words that go on after "set it to". */
 export function benchPowerWords({ near, far }: LinkPlan, end: End, { mostDbm, attenuatorDb }: BenchPower): string {
   const { leastConductedDbm, mostConductedDbm } = { near, far }[end].model;
   return attenuatorDb[end] > 0
     ? `its least, ${leastConductedDbm} dBm, and ${attenuatorDb[end]} dB of attenuator, or a dummy load`
-    : `up to ${Math.floor(Math.min(mostDbm[end], mostConductedDbm))} dBm`;
+    : `at most ${Math.floor(Math.min(mostDbm[end], mostConductedDbm))} dBm`;
 }
 
 /**

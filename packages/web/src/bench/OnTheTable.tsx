@@ -3,6 +3,7 @@ import { ends, planOf, type End } from '@kivram/core/budget/plan';
 import { benchPower, benchPowerWords, usualBenchM } from '@kivram/core/budget/benchPower';
 import { waitWords } from '@kivram/core/gear/wait';
 import { useMemo } from 'react';
+import { Length } from '../parts/Figure';
 
 /** What holds for two radios on one table, with their own power and patience. */
 export function OnTheTable({ view }: { view: LinkView }) {
@@ -12,15 +13,15 @@ export function OnTheTable({ view }: { view: LinkView }) {
     const bench = benchPower(plan, usualBenchM);
     const words = (end: End): string => benchPowerWords(plan, end, bench);
     return words('near') === words('far')
-      ? `power: ${words('near')}`
-      : ends.map((end) => `power at the ${end} end: ${words(end)}`).join('; ');
+      ? `set the power to ${words('near')}`
+      : ends.map((end) => `set the power at the ${end} end to ${words(end)}`).join('; ');
   }, [view]);
   const waits = [...new Set([near.model, far.model].map(waitWords))];
   return (
     <p className="caution">
-      On the table, {usualBenchM} m apart: {power} (Radio reckons other distances). Access point first and left on, one
-      radio at a time: factory-new radios share one address. Never link and cable between the same two switches at once.
-      Do not pull the plug: a radio {waits.join('; the other ')}.
+      On the table, <Length metres={usualBenchM} /> apart, {power} (Radio reckons other distances). Access point first
+      and left on, one radio at a time: factory-new radios share one address. Never link and cable between the same two
+      switches at once. Do not pull the plug: a radio {waits.join('; the other ')}.
     </p>
   );
 }

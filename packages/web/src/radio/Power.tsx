@@ -1,12 +1,14 @@
 import { benchPower, benchPowerWords, usualBenchM } from '@kivram/core/budget/benchPower';
 import { ends, type End, type LinkPlan } from '@kivram/core/budget/plan';
 import { choosePower, type EndPower, type PowerBound, type PowerSharer } from '@kivram/core/budget/power';
+import { metresFrom } from '@kivram/core/units';
 import { Button } from '@mantine/core';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { Facing } from '../parts/Facing';
 import { Figure, typeset } from '../parts/Figure';
 import { KeepOut } from '../parts/KeepOut';
 import { NumberField, numberIn, type TypedNumber } from '../parts/NumberField';
+import { useSettings } from '../settings';
 
 const boundWords: Record<PowerBound, string> = {
   model: 'its most',
@@ -29,6 +31,7 @@ export function Power({
   /** left out where nothing may be changed */
   take?: (powers: Record<End, number>) => void;
 }) {
+  const { units } = useSettings();
   const [apartM, setApartM] = useState<TypedNumber>(usualBenchM);
   // A hub with many stations takes a while: what is being moved does not wait for it.
   const asked = useDeferredValue(useMemo(() => ({ plan, wantedDb, sharers }), [plan, wantedDb, sharers]));
@@ -93,10 +96,11 @@ export function Power({
               <span className="radio-bench">
                 On a bench, at
                 <NumberField
-                  aria-label="Metres between the radios on the bench"
+                  aria-label="Distance between the radios on the bench"
                   value={apartM}
                   onChange={setApartM}
-                  unit="m"
+                  {...(units === 'imperial' ? { unit: 'ft', perUnit: metresFrom(units, 1) } : { unit: 'm' })}
+                  digits={2}
                   w={78}
                   size="xs"
                 />
