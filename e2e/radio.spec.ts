@@ -190,15 +190,15 @@ test('a licence and a local rule are noted, and plans go by them', { tag: ['@law
   await expect(page.getByText(/TSC 460-0117/)).toBeVisible();
   await expect(page.getByText(/days left/)).toBeVisible();
   await page.getByRole('button', { name: 'Note a rule' }).click();
-  await page.getByRole('textbox', { name: 'From' }).fill('5725');
+  await page.getByRole('textbox', { name: 'From' }).fill('5470');
   await page.getByRole('textbox', { name: 'To', exact: true }).fill('5850');
   await page.getByRole('textbox', { name: 'EIRP at most' }).fill('30');
   await page.getByRole('button', { name: 'Save the rule' }).click();
   await expect(page.getByText('reason must be text of 10 to 500 characters')).toBeVisible();
   await page.getByRole('textbox', { name: 'What it is founded on' }).fill('Harbour order 7, since May 2026');
   await page.getByRole('button', { name: 'Save the rule' }).click();
-  await expect(page.getByText('Harbour order 7, since May 2026')).toBeVisible();
-  await expect(page.getByText(/Restricts 5725 to 5850 MHz/)).toBeVisible();
+  await expect(page.getByRole('paragraph').filter({ hasText: 'Harbour order 7, since May 2026' })).toBeVisible();
+  await expect(page.getByText(/Restricts 5470 to 5850 MHz/)).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Links', exact: true }).click();
   // It comes with what the rule makes wrong: what was read before is shown until then, and moves from under a press.

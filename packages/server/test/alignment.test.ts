@@ -62,6 +62,10 @@ describe('an alignment', () => {
     const away = { id: randomUUID(), end: 'near', kind: 'otherEnd' };
     expect((await server.post(`/api/alignments/${id}/marks`, away)).status).toBe(200);
     expect((await view(id)).marks.map((m) => m.kind)).toEqual(['turning', 'otherEnd']);
+    // A level that was read while the mount turned does not stand: the end waits for one that came after it.
+    const restS = Math.max(...(await view(id)).marks.map((m) => m.tS));
+    const rests = (of: typeof running.samples): boolean => of.some((s) => s.end === 'near' && s.tS > restS);
+    await vi.waitFor(async () => expect(rests((await view(id)).samples)).toBe(true));
     const finished = await server.post(`/api/alignments/${id}/finish`);
     expect(finished.body.result.near.expectedDbm).toBeLessThan(-40);
     expect(finished.body.result.near.shortDb).toBeGreaterThan(3);
