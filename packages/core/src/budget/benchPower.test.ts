@@ -21,7 +21,7 @@ describe('what is set on the bench, in words', () => {
   it('is one figure for every page: the most that the other bears, or the least with an attenuator', () => {
     const words = (distanceM: number): string => benchPowerWords(planOf(), 'near', benchPower(planOf(), distanceM));
     // 20 dBi at both ends, overload −30 dBm less 3: −33 + (32.45 + 20 lg 5800 + 20 lg 0.002) − 40 = −19.3 dBm at 2 m.
-    expect(words(2)).toBe('its least, 0 dBm, and 20 dB of attenuator, or a dummy load');
+    expect(words(2)).toBe('its least, 0 dBm, with 20 dB of attenuator or dummy loads, or further apart');
     expect(words(60)).toBe('at most 10 dBm');
   });
 });

@@ -20,7 +20,7 @@ export const usualBenchM = 2;
 export function benchPowerWords({ near, far }: LinkPlan, end: End, { mostDbm, attenuatorDb }: BenchPower): string {
   const { leastConductedDbm, mostConductedDbm } = { near, far }[end].model;
   return attenuatorDb[end] > 0
-    ? `its least, ${leastConductedDbm} dBm, and ${attenuatorDb[end]} dB of attenuator, or a dummy load`
+    ? `its least, ${leastConductedDbm} dBm, with ${attenuatorDb[end]} dB of attenuator or dummy loads, or further apart`
     : `at most ${Math.floor(Math.min(mostDbm[end], mostConductedDbm))} dBm`;
 }
 

@@ -131,7 +131,9 @@ function leftWords(unused: readonly string[], cut: readonly string[]): string | 
       .map((word) => `"${word.slice(0, 80)}"`)
       .join(', ') + (words.length > 5 ? ` and ${words.length - 5} more` : '');
   const said = [
-    ...(unused.length ? [`Not read, for a device has no such field here: the columns ${quoted(unused)}.`] : []),
+    ...(unused.length
+      ? [`Not read, for a device has no such field here: the column${unused.length > 1 ? 's' : ''} ${quoted(unused)}.`]
+      : []),
     ...(cut.length ? [`Cut to 60 letters: ${quoted(cut)}.`] : []),
   ];
   return said.length ? said.join(' ') : null;
