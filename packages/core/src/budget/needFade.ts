@@ -1,7 +1,7 @@
 import { accessOf } from '../radio/kinds';
 import { tcpAloneMbps } from '../throughput/expectation';
 import { stepAt, type LadderStep } from './hop';
-import type { LinkPlan, PlanNeed } from './plan';
+import type { LinkPlan, OthersInRain, PlanNeed } from './plan';
 
 /** What the two directions of a link can do, as their receivers hear each other. */
 export interface Ladders {
@@ -22,9 +22,12 @@ export function needFadeDb(plan: Pick<LinkPlan, 'air' | 'near'>, need: PlanNeed,
 }
 
 /** The same in rain, which takes levels from the others on the air too: they need more of its time then. */
-export function needFadeInRainDb(plan: Pick<LinkPlan, 'air' | 'near'>, need: PlanNeed, ladders: Ladders): number {
-  const { othersInRain } = need;
-  if (!othersInRain) return needFadeDb(plan, need, ladders);
+export function needFadeInRainDb(
+  plan: Pick<LinkPlan, 'air' | 'near'>,
+  need: PlanNeed,
+  othersInRain: OthersInRain,
+  ladders: Ladders,
+): number {
   const isMet = (fadeDb: number): boolean => meets(plan, need, ladders, fadeDb, othersInRain.loadAt(fadeDb));
   return deepestFadeDb(isMet, ladders, othersInRain.edgesDb);
 }

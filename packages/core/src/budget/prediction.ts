@@ -324,7 +324,9 @@ function needOver(
     farToNear: readonly LadderStep[],
   ): { dryDb: number; rainDb: number } => {
     const ladders = { nearToFar, farToNear, ethernetMbps };
-    return { dryDb: needFadeDb(plan, need, ladders), rainDb: needFadeInRainDb(plan, need, ladders) };
+    const dryDb = needFadeDb(plan, need, ladders);
+    const { othersInRain } = need;
+    return { dryDb, rainDb: othersInRain ? needFadeInRainDb(plan, need, othersInRain, ladders) : dryDb };
   };
   const now = fades(there.ladder, back.ladder);
   // The year goes by the climate, whatever falls now.
