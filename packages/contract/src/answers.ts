@@ -36,6 +36,7 @@ import type {
 } from './views/level';
 import type { BenchRunView, HandsView, LinksOnAirView, LinkView, LoginView, RevealedView } from './views/link';
 import type { NeedsView } from './views/need';
+import type { NewsEvent } from './views/news';
 import type { PathCheck } from './views/pathCheck';
 import type { InvitationView, PeopleView, SessionView } from './views/people';
 import type { Health, PlacesImport, ServerSettings, TerrainFile, TerrainUpload } from './views/terrain';
@@ -150,6 +151,7 @@ export interface Answers {
   standinTest: ThroughputTest;
   handTest: ThroughputTest;
   alignmentStream: AimEvent;
+  jobStream: NewsEvent;
   keyState: KeyView;
   writeKeyDown: { words: string; key: string };
   keyWrittenDown: KeyView;

@@ -29,11 +29,13 @@ import { catalogueRoutes } from './routes/catalogue';
 import { jobRoutes } from './routes/jobs';
 import { linkRoutes } from './routes/links';
 import { lawRoutes } from './routes/law';
+import { newsRoutes } from './routes/news';
 import { placeRoutes } from './routes/places';
 import { keyRoutes } from './routes/key';
 import { sessionRoutes } from './routes/session';
 import { terrainRoutes } from './routes/terrain';
 import { visitRoutes } from './routes/visits';
+import { NewsDesk } from './news/newsDesk';
 import { AimSessions } from './services/aimSessions';
 import { PathChecks } from './services/pathChecks';
 import { healthOf } from './services/health';
@@ -90,6 +92,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
   const agents = new StandinAgents(worlds);
   const alignments = new AimSessions(sequelize, sources, log);
   const memos = new LinkMemos(sequelize, log);
+  const news = new NewsDesk(sequelize, log);
 
   const { keys = await Keys.in(sequelize, new KeyFile(undefined)) } = options;
   const uploads = await Uploads.in(uploadFolder);
@@ -171,6 +174,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     linkRoutes(sequelize, worlds, intake),
     visitRoutes(sequelize, intake, uploads),
     lawRoutes(sequelize),
+    newsRoutes(news),
     placeRoutes(sequelize, worlds, memos, intake),
     terrainRoutes(sequelize, worlds, memos, intake, uploads),
     alignmentRoutes(alignments, new PathChecks(sequelize)),
@@ -191,6 +195,7 @@ export async function createApp(sequelize: Sequelize, log: Logger, options: AppO
     memos,
     close: async () => {
       intake.stop();
+      await news.stop();
       await alignments.stop();
       devices.stop();
       await agents.close();

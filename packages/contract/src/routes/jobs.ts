@@ -72,6 +72,19 @@ export const jobsRoutes = {
     query: { name: "the job's name, to be sure" },
   }),
   jobTimeline: route<'jobTimeline'>()('get', '/api/jobs/:jobId/events', 'reader', 'Who did what when, newest first'),
+  jobStream: route<'jobStream'>()(
+    'get',
+    '/api/jobs/:jobId/stream',
+    'reader',
+    'What changes in a job, as it changes, each a piece of JSON',
+    {
+      gives: 'text/event-stream',
+      query: {
+        after: 'the last number that was heard of: what came since is told first',
+        secondsAgo: 'in place of a number: how long ago the oldest thing was read that is shown',
+      },
+    },
+  ),
   undoRemoval: route<'undoRemoval'>()(
     'post',
     '/api/removals/:removalId/undo',

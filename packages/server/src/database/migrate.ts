@@ -21,6 +21,7 @@ import * as siege from './migrations/0017-siege';
 import * as permits from './migrations/0018-permits';
 import * as chosenLicences from './migrations/0019-chosen-licences';
 import * as origins from './migrations/0020-origins';
+import * as news from './migrations/0021-news';
 
 const migrations = [
   { name: '0001-first', ...withContext(first) },
@@ -43,6 +44,7 @@ const migrations = [
   { name: '0018-permits', ...withContext(permits) },
   { name: '0019-chosen-licences', ...withContext(chosenLicences) },
   { name: '0020-origins', ...withContext(origins) },
+  { name: '0021-news', ...withContext(news) },
 ];
 
 /** Brings the tables up to date, all steps or none; of several servers that start at once one does it and the others wait. */
