@@ -119,7 +119,7 @@ describe('a viewer of a job', () => {
 
   it('hears of many changes at once each once, and in the order in which those who come later hear of them', async () => {
     const viewer = await watch();
-    const [here] = viewer.events as [{ number: number }];
+    const here = viewer.events.find((event) => event.type === 'here') as { number: number };
     const names = Array.from({ length: 30 }, (_, i) => `At once ${i}`);
     const places = await Promise.all(names.map((name) => addPlace(name)));
     const later = await vi.waitFor(async () => {

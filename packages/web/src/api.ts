@@ -1,5 +1,5 @@
 import type { Problem } from '@kivram/contract/problem';
-import { changeIdHeader, fillPath, tokenHeader, type Route } from '@kivram/contract/routes/route';
+import { changeIdHeader, fillPath, toldHeader, tokenHeader, type Route } from '@kivram/contract/routes/route';
 import { newId } from './changeId';
 
 /** What the server refused, with its problem document. */
@@ -24,6 +24,12 @@ export function carryToken(token: string | null): void {
 
 /** The header that every change carries. */
 export const tokenHeaders = (): Record<string, string> => (sessionToken ? { [tokenHeader]: sessionToken } : {});
+
+/** Changes that the server tells the viewers of their job of. */
+const told = new Set<string>();
+
+/** Whether what a change moved is told by the stream of its job. It is asked once. */
+export const wasTold = (changeId: string): boolean => told.delete(changeId);
 
 /**
  * Calls a route of the contract. A change goes under an id; whoever tries one again gives the id of the first try.
@@ -77,6 +83,8 @@ async function ask<Response>(address: string, request: RequestInit): Promise<Res
       detail: `${noAnswer} What you have entered stays here; try again.`,
     });
   }
+  const toldAs = response.headers.get(toldHeader);
+  if (toldAs) told.add(toldAs);
   const data: unknown = await response.json().catch(() => null);
   if (!response.ok) {
     const problem = data as Problem | null;

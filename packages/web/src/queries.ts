@@ -1,6 +1,7 @@
 import { atLeast } from '@kivram/contract/entities/crewMember';
 import { routes } from '@kivram/contract/routes';
 import type { Route } from '@kivram/contract/routes/route';
+import type { LinkView } from '@kivram/contract/views/link';
 import type { SessionView } from '@kivram/contract/views/people';
 import type { Health } from '@kivram/contract/views/terrain';
 import type { VisitsView } from '@kivram/contract/views/visit';
@@ -8,7 +9,8 @@ import type { Position } from '@kivram/core/geodesy/coordinates';
 import type { TerrainProfile } from '@kivram/core/terrain/profile';
 import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
 import { useState } from 'react';
-import { call, carryToken, ProblemError, noAnswer } from './api';
+import { expectNews, followNews, giveNewsUp } from './alive/useJobNews';
+import { call, carryToken, ProblemError, noAnswer, wasTold } from './api';
 import { ChangeIds } from './changeId';
 import type { Sending } from './drafts/drafts';
 import { KeptError, sendOrKeep, type Made, type RouteName, type Waiting } from './outbox/outbox';
@@ -225,8 +227,28 @@ function nameOfRoute(route: object): RouteName {
   return names.get(route) as RouteName;
 }
 
+/** Shows what a change of this page has made: what its answer says, and what is told of it; where nobody tells of it, everything shown is read again. */
+function useShow(): (changeId: string, made: Made) => Promise<void> {
+  const queries = useQueryClient();
+  const follow = useFollow();
+  return async (changeId, made) => {
+    const key = isLinkView(made.answer) ? ['link', made.answer.link.id] : undefined;
+    if (key) queries.setQueryData(key, made.answer);
+    const isTold = wasTold(changeId);
+    const isShown = await followNews(changeId, key);
+    if ((routes[made.route] as Route<unknown, unknown>).showsItself || (isTold && isShown)) return;
+    await follow([made]);
+  };
+}
+
+/** Whether an answer is a link with everything that its page shows. */
+function isLinkView(answer: unknown): answer is LinkView {
+  const { link, near, state } = Object(answer) as Partial<LinkView>;
+  return !!(link && near && state);
+}
+
 /**
- * A change on the server; afterwards everything shown is read again, and of what is kept for long what it says.
+ * A change on the server; afterwards what it moved is shown, and of what is kept for long what it says.
  * A change that got no answer can be tried again without being made twice; one that may wait is kept on this device and sent when there is an answer.
  * @param also what else is to be read again: the key of what seldom changes
  */
@@ -237,20 +259,26 @@ export function useChange<Body, Response>(
   also?: string[],
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
-  const follow = useFollow();
+  const show = useShow();
   const queries = useQueryClient();
   const [ids] = useState(() => new ChangeIds());
   const by = useSession().data?.person?.name ?? null;
   return useMutation({
-    mutationFn: (body: unknown) => {
+    mutationFn: async (body: unknown) => {
       const id = ids.idFor(body);
       const kept = { id, by, route: nameOfRoute(route), params, query, body: body as Waiting['body'], file: undefined };
-      return sendOrKeep(kept, () => call(route, params, body, query, id));
-    },
-    onSuccess: (answer) => {
+      expectNews(id);
+      let answer: Response;
+      try {
+        answer = await sendOrKeep(kept, () => call(route, params, body, query, id));
+      } catch (error) {
+        giveNewsUp(id);
+        throw error;
+      }
       ids.settled();
       if (also) void queries.invalidateQueries({ queryKey: also });
-      return follow([{ route: nameOfRoute(route), params, answer }]);
+      await show(id, { route: nameOfRoute(route), params, answer });
+      return answer;
     },
     onError: (error) => {
       // A refusal is an answer, and what waits goes its own way; silence is neither.

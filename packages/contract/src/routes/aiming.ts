@@ -27,6 +27,7 @@ export const aimingRoutes = {
     '/api/alignments/:alignmentId/marks',
     'installer',
     'Notes what the installer did',
+    { showsItself: true },
   ),
   joinAlignment: route<'joinAlignment'>()<PresenceBody>(
     'post',
@@ -51,6 +52,7 @@ export const aimingRoutes = {
     '/api/alignments/:alignmentId/read-on',
     'installer',
     'Reads an alignment on that is not read because the server died of it, as it seemed',
+    { showsItself: true },
   ),
   alignmentStream: route<'alignmentStream'>()(
     'get',

@@ -32,7 +32,7 @@ export const levelsRoutes = {
     '/api/links/:linkId/level-sources/:end/ask',
     'installer',
     'Asks a device for all that it answers, with settings that need not be stored',
-    { words },
+    { words, showsItself: true },
   ),
   commands: route<'commands'>()(
     'get',

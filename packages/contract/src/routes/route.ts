@@ -29,6 +29,8 @@ interface RouteParts {
   takes?: string;
   /** what this change is called where it waits on a device until there is a network again; without it, it does not wait */
   later?: string;
+  /** what it does is shown by a stream, or nowhere: nothing is read again for it */
+  showsItself?: true;
   /** the media type of an answer that is no JSON */
   gives?: string;
 }
@@ -52,6 +54,9 @@ export const changeIdHeader = 'idempotency-key';
 
 /** The header with the token of a session, which every change over the network carries: a page of another origin does not know it. */
 export const tokenHeader = 'kivram-token';
+
+/** The header of an answer to a change that the stream of its job tells of, with the change's id. */
+export const toldHeader = 'kivram-told';
 
 /** Fills a path's parameters in. */
 export function fillPath(path: string, params: Record<string, string>): string {

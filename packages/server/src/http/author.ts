@@ -9,6 +9,8 @@ export interface Author {
   madeBy: string;
   /** The crew member who works on this job in this browser. @throws ApiProblem when nobody has said who that is */
   memberOf(jobId: string): string;
+  /** set once a change was made under this id that viewers of its job are told of */
+  isTold?: boolean;
 }
 
 /** @param crewMemberIds who works on which job */

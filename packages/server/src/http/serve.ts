@@ -1,6 +1,6 @@
 import { bodyOf } from '@kivram/contract/bodies';
 import { refuseText } from '@kivram/contract/plain';
-import { changeIdHeader, type Route } from '@kivram/contract/routes/route';
+import { changeIdHeader, toldHeader, type Route } from '@kivram/contract/routes/route';
 import { check } from '@kivram/contract/validate';
 import type { Request, Response, Router } from 'express';
 import { randomUUID } from 'node:crypto';
@@ -28,7 +28,11 @@ export function serve<Body, Result>(
   route: Route<Body, Result>,
   handler: (call: Call<Body>) => Promise<Result> | Result,
 ): void {
-  attach(router, route, async (call) => void call.response.json(await handler(call)));
+  attach(router, route, async (call) => {
+    const answer = await handler(call);
+    if (call.author.isTold) call.response.set(toldHeader, call.author.changeId);
+    call.response.json(answer);
+  });
 }
 
 /** The same for a route whose answer is no JSON: the handler writes it. */

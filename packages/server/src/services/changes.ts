@@ -57,6 +57,7 @@ export async function makeChange<Result>(
       },
     );
     if (!isNew.length) return resultOf<Result>(author, jobId, transaction);
+    author.isTold = true;
     const note = async (line: Happening): Promise<void> => {
       await EventRow.create(
         {

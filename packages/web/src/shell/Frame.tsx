@@ -5,6 +5,7 @@ import type { JobView } from '@kivram/contract/views/job';
 import { useMutation } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef } from 'react';
 import { Link, Outlet, useMatch } from 'react-router';
+import { useIsLate, useJobNews } from '../alive/useJobNews';
 import { useSending, useWaiting } from '../outbox/useOutbox';
 import { readinessWords, useReadiness } from '../offline/readiness';
 import { PlainSelect } from '../parts/PlainSelect';
@@ -19,16 +20,16 @@ export function Frame() {
   const jobMatch = useMatch('/jobs/:jobId/*');
   const ofJob = jobMatch?.params.jobId;
   const linkMatch = useMatch('/links/:linkId/*');
+  const linkId = linkMatch?.params.linkId;
+  const link = useLink(linkId ?? '');
+  const jobId = linkId ? link.data?.link.jobId : ofJob === 'new' ? undefined : ofJob;
+  useJobNews(jobId);
   return (
     <>
       <a className="skip" href="#content">
         Go to the content
       </a>
-      {linkMatch?.params.linkId ? (
-        <LinkTop linkId={linkMatch.params.linkId} />
-      ) : (
-        <Top jobId={ofJob === 'new' ? undefined : ofJob} />
-      )}
+      <Top jobId={jobId} linkId={linkId} />
       <Trouble />
       <main id="content" className="page">
         <Inside />
@@ -80,6 +81,7 @@ function Trouble() {
   const trouble = useTrouble();
   const warning = useWarning();
   const readiness = useReadiness();
+  const isLate = useIsLate();
   const isAway = useSession().data?.isHere === false;
   const refresh = useRefresh();
   const before = useRef(trouble);
@@ -92,6 +94,13 @@ function Trouble() {
     return (
       <p className="trouble" role="alert">
         {trouble}
+      </p>
+    );
+  if (!warning && isLate)
+    return (
+      <p className="trouble trouble-soon" role="status">
+        What others change does not come in now. It is shown as it was read last; it follows as soon as the line is
+        back.
       </p>
     );
   if (!warning && isAway && (readiness === 'untrusted' || readiness === 'unable'))
@@ -107,11 +116,6 @@ function Trouble() {
       </p>
     )
   );
-}
-
-function LinkTop({ linkId }: { linkId: string }) {
-  const link = useLink(linkId);
-  return <Top jobId={link.data?.link.jobId} linkId={linkId} />;
 }
 
 /**

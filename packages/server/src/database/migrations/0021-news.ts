@@ -29,7 +29,20 @@ const told: readonly [table: string, noun: string, path: Path][] = [
 ];
 
 /** With a version of its own that a viewer may compare. */
-const versioned = new Set(['network', 'place', 'obstacle', 'cable', 'air', 'radio', 'link', 'local_rule', 'licence', 'visit', 'photo', 'alternative']);
+const versioned = new Set([
+  'network',
+  'place',
+  'obstacle',
+  'cable',
+  'air',
+  'radio',
+  'link',
+  'local_rule',
+  'licence',
+  'visit',
+  'photo',
+  'alternative',
+]);
 
 const triggersOf = ([table, noun, path]: (typeof told)[number]): string => {
   const call = `FOR EACH ROW EXECUTE FUNCTION tell_entry('${noun}', '${path}', '${versioned.has(table) ? 'version' : ''}')`;
