@@ -96,7 +96,7 @@ test(
     await expect(page.getByRole('button', { name: 'Save the plan' })).toBeDisabled();
     await loaded(page);
     expect(questions(), 'of saving a plan').toBeLessThanOrEqual(mostAskedBySaving);
-    await other.getByRole('button', { name: 'Save the plan' }).click();
+    // They are told while they type, before they save.
     await expect(other.getByRole('alert').filter({ hasText: 'was changed by somebody else' })).toBeVisible();
     const need = other.getByRole('textbox', { name: 'Needed near to far' });
     await expect(need).toHaveValue('220');

@@ -1,7 +1,7 @@
 // Attacks the program in every way that once stopped it, and says in a table what held. Ends with 1 when something did not.
 //   npm run siege                      all attacks, about an hour and a half
 //   npm run siege -- --minutes 10      all of them, shortened to about so many minutes
-//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, flood, lines, fuzz, strangers, secrets, known, disk, devices, crafted, damage, pairs, backup, packages
+//   npm run siege -- kills --seed 7    one of them: kills, starts, migrations, servers, news, flood, lines, fuzz, strangers, secrets, known, disk, devices, crafted, damage, pairs, backup, packages
 import { spawn, spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -24,6 +24,7 @@ import { known } from './siege/known.mjs';
 import { holdLines } from './siege/lines.mjs';
 import { killFirstStarts, killMigrations, killUnderLoad } from './siege/kills.mjs';
 import { Client, idsOf } from './siege/server.mjs';
+import { news, toldMs } from './siege/news.mjs';
 import { secrets } from './siege/secrets.mjs';
 import { strangers } from './siege/strangers.mjs';
 import { takeOverMs, twoServers } from './siege/twoServers.mjs';
@@ -43,6 +44,7 @@ const attacks = {
   starts,
   migrations,
   servers,
+  news: newsAll,
   flood: floodAll,
   lines,
   fuzz: fuzzAll,
@@ -174,6 +176,13 @@ async function withServer(work) {
   } finally {
     await stopServer(child);
   }
+}
+
+async function newsAll() {
+  const size = { viewers: share > 0.05 ? 50 : 6, changes: part(200) };
+  const { faults, told, caughtUp, made, grownMegabytes } = await news(await demoDatabase(), size);
+  const words = `${made} changes by two servers, one killed among them, to ${size.viewers} viewers, and to as many who take nothing: 95 of 100 told within ${told} ms (${toldMs} allowed), all within ${(caughtUp / 1000).toFixed(1)} s of the death, each once; memory +${grownMegabytes.toFixed(0)} MB`;
+  note('news', words, faults);
 }
 
 async function floodAll() {

@@ -93,7 +93,7 @@ export async function fuzz({ address, cookie, requests, seed, ids, without = [],
         signal,
       });
       answers[answer.status] = (answers[answer.status] ?? 0) + 1;
-      if (operation.name === 'alignmentStream' && answer.ok) return await answer.body?.cancel();
+      if (answer.headers.get('content-type') === 'text/event-stream') return await answer.body?.cancel();
       const text = await answer.text();
       // Health may say in its own words that something does not work.
       if (answer.status >= 500 && operation.name !== 'health') faults.push(`${answer.status}: ${words}`);

@@ -7,7 +7,14 @@ import type { Health } from '@kivram/contract/views/terrain';
 import type { VisitsView } from '@kivram/contract/views/visit';
 import type { Position } from '@kivram/core/geodesy/coordinates';
 import type { TerrainProfile } from '@kivram/core/terrain/profile';
-import { keepPreviousData, useMutation, useQuery, useQueryClient, type UseMutationResult } from '@tanstack/react-query';
+import {
+  keepPreviousData,
+  useMutation,
+  useQuery,
+  useQueryClient,
+  type QueryClient,
+  type UseMutationResult,
+} from '@tanstack/react-query';
 import { useState } from 'react';
 import { expectNews, followNews, giveNewsUp } from './alive/useJobNews';
 import { call, carryToken, ProblemError, noAnswer, wasTold } from './api';
@@ -174,19 +181,31 @@ export function useRefresh(): () => Promise<void> {
   return () => queries.invalidateQueries({ predicate: (query) => query.queryKey[0] !== 'models' });
 }
 
-/** Shows what the server has just made, and reads everything shown again. The server may be gone by then: what it has acknowledged stands on the page all the same. */
+/** Shows what the server has just made, as it answered: it may be gone before it can be asked again, and what it has acknowledged stands on the page all the same. @returns the key of what an answer says whole */
+function showMade(queries: QueryClient, { route, params, answer }: Made): string[] | undefined {
+  for (const [queryKey] of queries.getQueriesData<VisitsView>({ queryKey: ['job'] })) {
+    const [, jobId, of] = queryKey as string[];
+    if (!jobId || of !== 'visits') continue;
+    queries.setQueryData<VisitsView>(queryKey, (view) => view && withMade(view, jobId, { route, params, answer }));
+  }
+  if (!isLinkView(answer)) return undefined;
+  const key = ['link', answer.link.id];
+  queries.setQueryData(key, answer);
+  return key;
+}
+
+/** Whether an answer is a link with everything that its page shows. */
+function isLinkView(answer: unknown): answer is LinkView {
+  const { link, near, state } = Object(answer) as Partial<LinkView>;
+  return !!(link && near && state);
+}
+
+/** Shows what the server has just made, and reads everything shown again. */
 export function useFollow(): (made: readonly Made[]) => Promise<void> {
   const queries = useQueryClient();
   const refresh = useRefresh();
   return (made) => {
-    for (const [queryKey] of queries.getQueriesData<VisitsView>({ queryKey: ['job'] })) {
-      const [, jobId, of] = queryKey as string[];
-      if (!jobId || of !== 'visits') continue;
-      queries.setQueryData<VisitsView>(
-        queryKey,
-        (view) => view && made.reduce((so, one) => withMade(so, jobId, one), view),
-      );
-    }
+    for (const one of made) showMade(queries, one);
     return refresh();
   };
 }
@@ -230,21 +249,15 @@ function nameOfRoute(route: object): RouteName {
 /** Shows what a change of this page has made: what its answer says, and what is told of it; where nobody tells of it, everything shown is read again. */
 function useShow(): (changeId: string, made: Made) => Promise<void> {
   const queries = useQueryClient();
-  const follow = useFollow();
+  const refresh = useRefresh();
   return async (changeId, made) => {
-    const key = isLinkView(made.answer) ? ['link', made.answer.link.id] : undefined;
-    if (key) queries.setQueryData(key, made.answer);
+    const key = showMade(queries, made);
+    const { showsItself } = routes[made.route] as Route<unknown, unknown>;
     const isTold = wasTold(changeId);
-    const isShown = await followNews(changeId, key);
-    if ((routes[made.route] as Route<unknown, unknown>).showsItself || (isTold && isShown)) return;
-    await follow([made]);
+    if (!isTold) giveNewsUp(changeId);
+    if (showsItself || (isTold && (await followNews(changeId, key)))) return;
+    await refresh();
   };
-}
-
-/** Whether an answer is a link with everything that its page shows. */
-function isLinkView(answer: unknown): answer is LinkView {
-  const { link, near, state } = Object(answer) as Partial<LinkView>;
-  return !!(link && near && state);
 }
 
 /**

@@ -5,7 +5,7 @@ import { planOf, type End } from '@kivram/core/budget/plan';
 import type { EndPrediction } from '@kivram/core/budget/prediction';
 import { polarisationWords } from '@kivram/core/path/polarisation';
 import { dateText } from '@kivram/core/units/moment';
-import { Button, Checkbox } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useLinkContext } from '../link/LinkLayout';
 import { useLinkPrediction } from '../link/useLinkPrediction';
@@ -14,6 +14,7 @@ import { CompassFigure } from '../parts/CompassFigure';
 import { Figure, Height } from '../parts/Figure';
 import { KeepOut } from '../parts/KeepOut';
 import { Problem } from '../parts/Problem';
+import { Tick } from '../parts/Tick';
 import { useChange, useMay } from '../queries';
 import { EndsNotes } from '../visits/EndsNotes';
 
@@ -140,11 +141,7 @@ function Up({ end, link, mountedAt }: { end: End; link: Link; mountedAt: string 
         </div>
       ) : (
         <>
-          <Checkbox
-            checked={read}
-            onChange={(event) => setRead(event.currentTarget.checked)}
-            label={`Cautions read (${end} end)`}
-          />
+          <Tick label={`Cautions read (${end} end)`} checked={read} set={setRead} />
           <Button size="sm" mt={6} disabled={!read} onClick={() => send(true)}>
             The {end} end is up
           </Button>

@@ -3,13 +3,14 @@ import { photoHeadBytes, refusePhoto } from '@kivram/contract/photoKinds';
 import { routes } from '@kivram/contract/routes';
 import { photoLimits } from '@kivram/contract/views/visit';
 import { dateText } from '@kivram/core/units/moment';
-import { Button, Checkbox, Modal, TextInput } from '@mantine/core';
+import { Button, Modal, TextInput } from '@mantine/core';
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { sendFile } from '../api';
 import { newId } from '../changeId';
 import { KeptError, sendOrKeep } from '../outbox/outbox';
 import { Problem } from '../parts/Problem';
+import { Tick } from '../parts/Tick';
 import { sendThen, useChange, useFollow, useMay, useSession } from '../queries';
 import { useVisits, type ShownPhoto } from './useVisits';
 import './visits.css';
@@ -174,11 +175,10 @@ function AddPhoto({ jobId, of, id, name }: Props) {
             value={chosen.caption}
             onChange={(event) => setChosen({ ...chosen, caption: event.currentTarget.value })}
           />
-          <Checkbox
-            mt="sm"
+          <Tick
             label="Keep where it was taken; otherwise that is removed"
             checked={chosen.keepPosition}
-            onChange={(event) => setChosen({ ...chosen, keepPosition: event.currentTarget.checked })}
+            set={(keepPosition) => setChosen({ ...chosen, keepPosition })}
           />
           <Problem error={add.error} />
           <Button mt="md" loading={add.isPending} onClick={() => add.mutate(chosen)}>
