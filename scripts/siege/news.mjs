@@ -111,9 +111,9 @@ export async function news(databaseUrl, { viewers: many, changes }) {
     const told = late[Math.floor(0.95 * late.length)] ?? Infinity;
     if (!(told <= toldMs)) faults.push(`of 100 viewers 95 know of a change after ${told} ms`);
     isFirstThere = false;
+    const died = Date.now();
     one?.child.kill('SIGKILL');
     for (let i = 0; i < 20; i++) await put(second, changes + i);
-    const died = Date.now();
     const isMissing = () => viewers.some(({ heard }) => [...made.keys()].some((id) => !heard.has(id)));
     while (isMissing() && Date.now() - died < caughtUpMs) await pause(100);
     const caughtUp = Date.now() - died;
