@@ -4,7 +4,7 @@ import { copyDatabase } from '../scripts/lib/databases.mjs';
 import { startServer, stopServer } from '../scripts/lib/server.mjs';
 import { expectAccessible } from './axe';
 import { databaseUrl, expect, templateName, testOver } from './server';
-import { loaded } from './support';
+import { loaded, writtenDown } from './support';
 
 type Server = Awaited<ReturnType<typeof startServer>>;
 
@@ -61,31 +61,6 @@ async function toStep(page: Page, link: string, step: string): Promise<void> {
   await page.getByRole('navigation', { name: 'Steps of the work' }).getByRole('link', { name: step }).click();
   await loaded(page);
 }
-
-/** What was read is written down some seconds later: waits until all of it is. */
-const writtenDown = (page: Page) =>
-  expect
-    .poll(() =>
-      page.evaluate(async () => {
-        const asked = (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter(
-          ({ name }) => name.includes('/api/') && !name.endsWith('/api/health'),
-        );
-        const answeredAt = performance.timeOrigin + Math.max(...asked.map(({ responseEnd }) => responseEnd));
-        const there = await indexedDB.databases();
-        if (!there.some(({ name }) => name === 'kivram-reading')) return false;
-        return new Promise((resolve) => {
-          const opening = indexedDB.open('kivram-reading');
-          opening.onsuccess = () => {
-            const kept = opening.result.transaction('reading').objectStore('reading').get('client');
-            kept.onsuccess = () => {
-              opening.result.close();
-              resolve(((kept.result as { timestamp: number } | undefined)?.timestamp ?? 0) >= answeredAt);
-            };
-          };
-        });
-      }),
-    )
-    .toBe(true);
 
 const waitingCount = (page: Page) => page.locator('.top-waiting');
 
@@ -269,6 +244,52 @@ test(
     await expect(clash.getByRole('row', { name: /note/ })).toContainText('Written on a link that is gone');
     await clash.getByRole('button', { name: 'Give it up' }).click();
     await expect(page.getByText('Nothing waits')).toBeVisible();
+    await other.close();
+  },
+);
+
+test(
+  'a place that is put down, and one that is moved, without a network stand on the map, and then on everybody’s',
+  { tag: ['@map'] },
+  async ({ page, context }) => {
+    await settle(page);
+    await page.getByRole('link', { name: 'Map', exact: true }).click();
+    await expect(page.getByRole('button', { name: 'Add a place' })).toBeVisible();
+    await writtenDown(page);
+    const other = await context.newPage();
+    await other.goto(page.url());
+    await expect(other.getByRole('button', { name: 'Add a place' })).toBeVisible();
+
+    await page.route('**/api/**', (route) => route.abort());
+    await page.getByRole('button', { name: 'Add a place' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).fill('Post by the slip');
+    await page.getByRole('textbox', { name: /^Position/ }).fill('33.41, -37.86');
+    await page.getByRole('button', { name: 'Put it there' }).click();
+    const listed = (of: Page, name: string) => of.locator('.map-place').filter({ hasText: name });
+    await expect(listed(page, 'Post by the slip')).toContainText('waits on this device');
+    await expect(listed(page, 'Post by the slip')).toBeDisabled();
+    // A new place ends what one was about: the shed is dragged as it stands.
+    const shed = page
+      .getByAltText(/^Beacon shed, site/)
+      .or(page.getByTitle('Beacon shed'))
+      .first();
+    const box = await shed.boundingBox();
+    if (!box) throw new Error('the shed is not on the map');
+    await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 40, box.y + 30, { steps: 5 });
+    await page.mouse.up();
+    await expect(listed(page, 'Beacon shed')).toContainText('waits on this device');
+    await expect(page.getByRole('button', { name: /^Undo: Beacon shed moved/ })).toBeVisible();
+    await expect(waitingCount(page)).toContainText('2 waiting');
+    await page.reload();
+    await expect(listed(page, 'Post by the slip')).toContainText('waits on this device');
+
+    await page.unrouteAll({ behavior: 'ignoreErrors' });
+    await expect(waitingCount(page)).toHaveCount(0, { timeout: 20_000 });
+    await expect(listed(page, 'Post by the slip')).toBeEnabled();
+    await expect(listed(page, 'Beacon shed')).not.toContainText('waits');
+    await expect(listed(other, 'Post by the slip')).toBeVisible();
     await other.close();
   },
 );

@@ -1,7 +1,7 @@
 import type { Browser, Page } from '@playwright/test';
 import { expectAccessible } from './axe';
 import { expect, testOver } from './server';
-import { goToStep, loaded } from './support';
+import { goToStep, loaded, writtenDown } from './support';
 
 /** The demo, opened to the local network. */
 const test = testOver({ of: 'people', isOpen: true }).extend<{ lanAddress: string }>({
@@ -274,5 +274,32 @@ test(
     );
     const wide = await teo.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
     expect(wide).toBeLessThanOrEqual(0);
+  },
+);
+
+test(
+  'what a phone has kept over a reload without a network is sent by itself when that is back',
+  { tag: ['@visits'] },
+  async ({ page, browser }) => {
+    await openPeople(page);
+    const teo = await comeIn(browser, await invitation(page, 'Teo Marl'));
+    await teo.getByRole('link', { name: 'Visits' }).tap();
+    await expect(teo.getByRole('region', { name: 'Why does the hatchery drop?' })).toBeVisible();
+    await writtenDown(teo);
+    await teo.route('**/api/**', (route) => route.abort());
+    const begin = async (purpose: string): Promise<void> => {
+      await teo.getByRole('textbox', { name: 'You are on site: what for?' }).fill(purpose);
+      await teo.getByRole('button', { name: 'Begin the visit' }).tap();
+      await expect(teo.getByText(/Kept on this device: a visit is sent/)).toBeVisible();
+    };
+    await begin('Before the reload');
+    await teo.reload();
+    await begin('After the reload');
+    const waiting = teo.locator('.top-waiting');
+    await expect(waiting).toContainText('2 waiting');
+    await teo.unrouteAll({ behavior: 'ignoreErrors' });
+    await expect(waiting).toHaveCount(0, { timeout: 20_000 });
+    for (const purpose of ['Before the reload', 'After the reload'])
+      await expect(teo.getByRole('region', { name: purpose })).not.toContainText('Waits on this device');
   },
 );

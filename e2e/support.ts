@@ -128,3 +128,28 @@ function hear(words: HTMLElement | SVGElement, before: string): Promise<string> 
     setTimeout(end, 1000);
   });
 }
+
+/** What was read is written down some seconds later: waits until all of it is. */
+export const writtenDown = (page: Page) =>
+  expect
+    .poll(() =>
+      page.evaluate(async () => {
+        const asked = (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter(
+          ({ name }) => name.includes('/api/') && !name.endsWith('/api/health'),
+        );
+        const answeredAt = performance.timeOrigin + Math.max(...asked.map(({ responseEnd }) => responseEnd));
+        const there = await indexedDB.databases();
+        if (!there.some(({ name }) => name === 'kivram-reading')) return false;
+        return new Promise((resolve) => {
+          const opening = indexedDB.open('kivram-reading');
+          opening.onsuccess = () => {
+            const kept = opening.result.transaction('reading').objectStore('reading').get('client');
+            kept.onsuccess = () => {
+              opening.result.close();
+              resolve(((kept.result as { timestamp: number } | undefined)?.timestamp ?? 0) >= answeredAt);
+            };
+          };
+        });
+      }),
+    )
+    .toBe(true);

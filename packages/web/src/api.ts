@@ -20,7 +20,13 @@ let sessionToken: string | null = null;
 /** From now on changes carry this token: that of the session, or none at the computer itself. */
 export function carryToken(token: string | null): void {
   sessionToken = token;
+  tokenKnown = true;
 }
+
+let tokenKnown = false;
+
+/** Whether the server has said to this page what changes must carry. */
+export const isTokenKnown = (): boolean => tokenKnown;
 
 /** The header that every change carries. */
 export const tokenHeaders = (): Record<string, string> => (sessionToken ? { [tokenHeader]: sessionToken } : {});

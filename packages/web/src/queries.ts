@@ -260,6 +260,35 @@ function useShow(): (changeId: string, made: Made) => Promise<void> {
   };
 }
 
+/** What is to be made, as it may wait on this device. */
+type Change<Body, Answer> = {
+  route: Route<Body, Answer>;
+  params: Record<string, string>;
+  query?: string;
+  body: unknown;
+};
+
+/**
+ * Makes changes on the server, each under the id that it is given; what a change moved is shown before it is through. One that may wait is kept on this device where there is no answer.
+ * @throws KeptError, ProblemError
+ */
+export function useMake(): <Body, Answer>(id: string, change: Change<Body, Answer>) => Promise<Answer> {
+  const show = useShow();
+  const by = useSession().data?.person?.name ?? null;
+  return async (id, { route, params, query = '', body }) => {
+    const kept = { id, by, route: nameOfRoute(route), params, query, body: body as Waiting['body'], file: undefined };
+    expectNews(id);
+    try {
+      const answer = await sendOrKeep(kept, () => call(route, params, body, query, id));
+      await show(id, { route: nameOfRoute(route), params, answer });
+      return answer;
+    } catch (error) {
+      giveNewsUp(id);
+      throw error;
+    }
+  };
+}
+
 /**
  * A change on the server; afterwards what it moved is shown, and of what is kept for long what it says.
  * A change that got no answer can be tried again without being made twice; one that may wait is kept on this device and sent when there is an answer.
@@ -272,26 +301,14 @@ export function useChange<Body, Response>(
   also?: string[],
 ): UseMutationResult<Response, Error, unknown> {
   const refresh = useRefresh();
-  const show = useShow();
+  const make = useMake();
   const queries = useQueryClient();
   const [ids] = useState(() => new ChangeIds());
-  const by = useSession().data?.person?.name ?? null;
   return useMutation({
-    mutationFn: async (body: unknown) => {
-      const id = ids.idFor(body);
-      const kept = { id, by, route: nameOfRoute(route), params, query, body: body as Waiting['body'], file: undefined };
-      expectNews(id);
-      let answer: Response;
-      try {
-        answer = await sendOrKeep(kept, () => call(route, params, body, query, id));
-      } catch (error) {
-        giveNewsUp(id);
-        throw error;
-      }
+    mutationFn: (body: unknown) => make(ids.idFor(body), { route, params, query, body }),
+    onSuccess: () => {
       ids.settled();
       if (also) void queries.invalidateQueries({ queryKey: also });
-      await show(id, { route: nameOfRoute(route), params, answer });
-      return answer;
     },
     onError: (error) => {
       // A refusal is an answer, and what waits goes its own way; silence is neither.

@@ -15,6 +15,7 @@ import { Drawn, LeafletMap, Mark, useEvents, useLayer, useMap } from './leaflet'
 import './map.css';
 import { ReliefLayer } from './reliefLayer';
 import type { MapJob } from './mapJob';
+import type { ShownMap } from './waitingMap';
 
 export interface Overlay {
   url: string;
@@ -23,6 +24,8 @@ export interface Overlay {
 
 interface Props {
   job: MapJob;
+  /** its places and obstacles, with what waits on this device */
+  map: ShownMap;
   chosenId: string | null;
   /** corners of an obstacle that is being put down */
   corners: Position[];
@@ -43,6 +46,7 @@ interface Props {
 /** The job on its terrain: places that can be moved, links from near to far with their state, what stands in the way. */
 export function JobMap({
   job,
+  map: { places, obstacles, waits, isNew },
   chosenId,
   corners,
   overlay,
@@ -64,7 +68,7 @@ export function JobMap({
     ? L.latLngBounds(latLng(extent.corners[0]), latLng(extent.corners[1])).pad(0.15)
     : L.latLngBounds([-60, -170], [75, 170]);
   const [bounds] = useState(whole); // the map reads them once
-  const byId = useMemo(() => new Map(job.places.map((p) => [p.id, p])), [job.places]);
+  const byId = useMemo(() => new Map(places.map((p) => [p.id, p])), [places]);
   return (
     <div className="map-frame">
       <LeafletMap bounds={bounds} options={mapOptions}>
@@ -121,7 +125,7 @@ export function JobMap({
             </div>
           );
         })}
-        {job.obstacles.map((obstacle) => (
+        {obstacles.map((obstacle) => (
           <Footprint key={obstacle.id} obstacle={obstacle} latLng={latLng} />
         ))}
         {corners.length > 0 && (
@@ -139,22 +143,24 @@ export function JobMap({
             handlers={{ dragend: (event) => onCorner(i, positionOf((event.target as L.Marker).getLatLng())) }}
           />
         ))}
-        {job.places.map((place) => (
+        {places.map((place) => (
           <Mark
-            key={`${place.id} ${place.version} ${place.id === chosenId}`}
+            key={`${place.id} ${place.version} ${place.id === chosenId} ${waits.has(place.id)}`}
             at={latLng(place)}
             options={{
               icon: iconOf(place, place.id === chosenId),
-              draggable: true,
+              draggable: !isNew.has(place.id),
               title: place.name,
-              alt: `${place.name}, ${place.kind}`,
+              alt: `${place.name}, ${place.kind}${waits.has(place.id) ? ', waits on this device' : ''}`,
               keyboard: true,
             }}
             of=""
             handlers={{
-              click: () => onChoose(place.id),
+              click: () => !isNew.has(place.id) && onChoose(place.id),
               keypress: (event) =>
-                (event as L.LeafletKeyboardEvent).originalEvent.key === 'Enter' && onChoose(place.id),
+                (event as L.LeafletKeyboardEvent).originalEvent.key === 'Enter' &&
+                !isNew.has(place.id) &&
+                onChoose(place.id),
               dragend: (event) => onMove(place, positionOf((event.target as L.Marker).getLatLng())),
             }}
             tip={place.name}

@@ -5,17 +5,20 @@ import type { Position } from '@kivram/core/geodesy/coordinates';
 import { solveGeodesic } from '@kivram/core/geodesy/geodesic';
 import { Button, Modal } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams, useSearchParams } from 'react-router';
 import { JobTabs } from '../job/JobTabs';
-import { call, ProblemError } from '../api';
+import { ProblemError } from '../api';
+import { newId } from '../changeId';
+import { KeptError } from '../outbox/outbox';
+import { useWaiting } from '../outbox/useOutbox';
 import { Length } from '../parts/Figure';
 import { NotShown } from '../parts/NotShown';
 import { Problem } from '../parts/Problem';
 import { useKeys } from '../parts/useKeys';
 import { newObstacle } from '../path/newObstacle';
 import { ObstacleForm } from '../path/ObstacleForm';
-import { useChange, useJob, useJobMap, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
+import { useChange, useJob, useJobMap, useMake, useMay, useRefresh, useServerSettings, useTerrain } from '../queries';
 import { AreaPanel } from './AreaPanel';
 import { extentOf } from './extent';
 import { FilesPanel } from './FilesPanel';
@@ -26,6 +29,7 @@ import { PlaceList } from './PlaceList';
 import { ReshapePanel } from './ReshapePanel';
 import { TerrainPanel } from './TerrainPanel';
 import type { MapJob } from './mapJob';
+import { withWaiting } from './waitingMap';
 
 /** What the next click on the map does. */
 type Mode = 'look' | 'place' | 'obstacle' | 'shape';
@@ -64,6 +68,9 @@ function Workplace({ job }: { job: MapJob }) {
   const terrain = useTerrain();
   const server = useServerSettings();
   const refresh = useRefresh();
+  const make = useMake();
+  const waiting = useWaiting();
+  const shownMap = useMemo(() => withWaiting(job, job.job.id, waiting), [job, waiting]);
   const navigate = useNavigate();
   const [mode, setMode] = useState<Mode>('look');
   const [query] = useSearchParams();
@@ -92,7 +99,8 @@ function Workplace({ job }: { job: MapJob }) {
   const change = async (place: Place, to: object): Promise<boolean> => {
     setError(null);
     try {
-      await call(routes.changePlace, { placeId: place.id }, { version: place.version, ...to });
+      const body = { version: place.version, ...to };
+      await make(newId(), { route: routes.changePlace, params: { placeId: place.id }, body });
       return true;
     } catch (problem) {
       // Where no terrain is known, a place keeps the height it had.
@@ -100,9 +108,10 @@ function Workplace({ job }: { job: MapJob }) {
         return await change(place, { ...to, groundFromTerrain: undefined });
       }
       setError(problem);
-      return false;
-    } finally {
+      // Kept on this device, it stands on the map, and can be undone; refused, the place goes back to where it is on the server.
+      if (problem instanceof KeptError) return true;
       await refresh();
+      return false;
     }
   };
   const move = (place: Place, to: Position): void => {
@@ -128,11 +137,10 @@ function Workplace({ job }: { job: MapJob }) {
     setError(null);
     try {
       const body = { name, latitudeDeg, longitudeDeg, groundHeightM, kind };
-      await call(routes.createPlace, { jobId: job.job.id }, body);
+      await make(newId(), { route: routes.createPlace, params: { jobId: job.job.id }, body });
     } catch (problem) {
       setError(problem);
     }
-    await refresh();
   };
   const click = (position: Position): void => {
     if (mode === 'place') setAt(position);
@@ -197,6 +205,7 @@ function Workplace({ job }: { job: MapJob }) {
       <div className="map-screen">
         <JobMap
           job={job}
+          map={shownMap}
           chosenId={chosenId}
           corners={corners}
           overlay={overlay}
@@ -242,7 +251,7 @@ function Workplace({ job }: { job: MapJob }) {
                 }}
               />
             ) : (
-              <PlaceList places={job.places} chosenId={chosenId} onChoose={setChosenId} />
+              <PlaceList map={shownMap} chosenId={chosenId} onChoose={setChosenId} />
             )}
           </section>
           {reshaped && (

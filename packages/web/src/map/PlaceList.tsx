@@ -1,14 +1,14 @@
-import type { Place } from '@kivram/contract/entities/place';
 import { Height } from '../parts/Figure';
+import type { ShownMap } from './waitingMap';
 
 interface ListProps {
-  places: Place[];
+  map: ShownMap;
   chosenId: string | null;
   onChoose(placeId: string): void;
 }
 
 /** The map's places as a list: what the map shows, for keys and ears. */
-export function PlaceList({ places, chosenId, onChoose }: ListProps) {
+export function PlaceList({ map: { places, waits, isNew }, chosenId, onChoose }: ListProps) {
   return (
     <div className="map-places">
       {places.map((place) => (
@@ -16,13 +16,18 @@ export function PlaceList({ places, chosenId, onChoose }: ListProps) {
           key={place.id}
           type="button"
           className="map-place"
+          disabled={isNew.has(place.id)}
           aria-pressed={place.id === chosenId}
           onClick={() => onChoose(place.id)}
         >
           <span>
             {place.name} {place.kind === 'landmark' && <span className="soft">landmark</span>}
           </span>
-          <Height metres={place.groundHeightM} />
+          {waits.has(place.id) ? (
+            <span className="soft">waits on this device</span>
+          ) : (
+            <Height metres={place.groundHeightM} />
+          )}
         </button>
       ))}
       {!places.length && <p className="note">No places yet. Click on the map, type a position, or drop a file.</p>}

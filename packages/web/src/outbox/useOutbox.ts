@@ -1,4 +1,6 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useSyncExternalStore } from 'react';
+import { isTokenKnown } from '../api';
 import { useFollow, useSession, useTrouble } from '../queries';
 import { outbox, type Waiting } from './outbox';
 
@@ -7,10 +9,11 @@ export function useWaiting(): readonly Waiting[] {
   return useSyncExternalStore(outbox.subscribe, outbox.all);
 }
 
-/** Whose changes this browser sends. */
+/** Whose changes this browser sends; undefined until the server has said so to this page: what was kept of an earlier session says neither who is signed in now nor what their changes must carry. */
 export function useSender(): string | null | undefined {
-  const { data } = useSession();
-  return data && (data.person?.name ?? null);
+  const { data, dataUpdatedAt } = useSession();
+  // The time is read with it: the same answer again is an answer, too.
+  return data && dataUpdatedAt && isTokenKnown() ? (data.person?.name ?? null) : undefined;
 }
 
 /** How long until what could not be sent is tried again, ms. */
@@ -22,6 +25,13 @@ export function useSending(): void {
   const trouble = useTrouble();
   const by = useSender();
   const follow = useFollow();
+  const queries = useQueryClient();
+  const isUnknown = by === undefined && waiting.length > 0;
+  useEffect(() => {
+    if (!isUnknown || trouble) return;
+    const again = setInterval(() => void queries.refetchQueries({ queryKey: ['session'] }), againMs);
+    return () => clearInterval(again);
+  }, [isUnknown, trouble, queries]);
   const ready = waiting.some((change) => !change.problem && change.by === by);
   useEffect(() => {
     if (by === undefined || trouble || !ready) return;
