@@ -38,6 +38,8 @@ export class NewsDesk {
   /** jobs that are looked at now, and whether there was more to look for meanwhile */
   private readonly looking = new Map<string, boolean>();
   private readonly listener: NewsListener;
+  /** once for every start, and every hour after it */
+  private swept: Promise<void> | undefined;
   private readonly timers: ReturnType<typeof setInterval>[];
 
   constructor(
@@ -62,6 +64,7 @@ export class NewsDesk {
 
   /** Tells a viewer from now on, and of what it has missed. */
   async watch(jobId: string, since: Since, stream: EventStream): Promise<void> {
+    this.swept ??= this.sweep();
     await this.listener.start();
     const number = 'number' in since ? since.number : await this.numberAt(jobId, since.secondsAgo);
     const misses = 'number' in since && (await this.isForgotten(jobId, number));

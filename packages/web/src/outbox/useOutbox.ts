@@ -29,7 +29,10 @@ export function useSending(): void {
   const isUnknown = by === undefined && waiting.length > 0;
   useEffect(() => {
     if (!isUnknown || trouble) return;
-    const again = setInterval(() => void queries.refetchQueries({ queryKey: ['session'] }), againMs);
+    const again = setInterval(
+      () => void queries.refetchQueries({ queryKey: ['session'] }, { cancelRefetch: false }),
+      againMs,
+    );
     return () => clearInterval(again);
   }, [isUnknown, trouble, queries]);
   const ready = waiting.some((change) => !change.problem && change.by === by);
