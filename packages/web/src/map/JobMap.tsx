@@ -148,7 +148,7 @@ export function JobMap({
             key={`${place.id} ${place.version} ${place.id === chosenId} ${waits.has(place.id)}`}
             at={latLng(place)}
             options={{
-              icon: iconOf(place, place.id === chosenId),
+              icon: iconOf(place, place.id === chosenId, waits.has(place.id)),
               draggable: !isNew.has(place.id),
               title: place.name,
               alt: `${place.name}, ${place.kind}${waits.has(place.id) ? ', waits on this device' : ''}`,
@@ -199,9 +199,9 @@ const mapOptions: L.MapOptions = { attributionControl: false, zoomSnap: 0.5, max
 const cornerIcon = L.divIcon({ className: 'map-corner', iconSize: [44, 44] });
 const noIcon = L.divIcon({ className: '', iconSize: [0, 0] });
 
-function iconOf(place: Place, chosen: boolean): L.DivIcon {
+function iconOf(place: Place, chosen: boolean, waits: boolean): L.DivIcon {
   return L.divIcon({
-    className: `map-marker ${place.kind === 'site' ? 'map-site' : 'map-landmark'}${chosen ? ' map-chosen' : ''}`,
+    className: `map-marker ${place.kind === 'site' ? 'map-site' : 'map-landmark'}${chosen ? ' map-chosen' : ''}${waits ? ' map-waits' : ''}`,
     iconSize: [44, 44],
   });
 }

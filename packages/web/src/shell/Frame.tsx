@@ -99,8 +99,7 @@ function Trouble() {
   if (!warning && isLate)
     return (
       <p className="trouble trouble-soon" role="status">
-        What others change does not come in now. It is shown as it was read last; it follows as soon as the line is
-        back.
+        What others change does not come in now: this is as it was read last.
       </p>
     );
   if (!warning && isAway && (readiness === 'untrusted' || readiness === 'unable'))
