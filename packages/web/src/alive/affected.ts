@@ -14,10 +14,13 @@ const shownOfJob: Record<string, readonly NewsNoun[]> = {
   visits: ['visit', 'photo', 'crew'],
 };
 
+const planned: readonly NewsNoun[] = ['link'];
+
 /** The same of a link, told by the link. */
 const shownOfLink: Record<string, readonly NewsNoun[]> = {
   itself: ['link', 'alternative', 'bench', 'alignment', 'test', 'sheet', 'login', 'levelSource', 'state'],
-  air: ['link'],
+  // The others of its air are told of with it.
+  air: planned,
   alignments: ['alignment'],
   levels: ['levelSource', 'sheet', 'login'],
   'path-checks': ['pathCheck'],
