@@ -144,7 +144,7 @@ describe('the database', () => {
     await migrate(server.databaseUrl);
     expect(await loadDemo(server.sequelize)).toBe(false);
     const rows = await server.sequelize.query(`SELECT name FROM migration`, { type: QueryTypes.SELECT });
-    expect(rows.at(-1)).toEqual({ name: '0020-origins' });
+    expect(rows.at(-1)).toEqual({ name: '0021-news' });
   });
 
   it('has one partition of readings a month, made when needed', async () => {

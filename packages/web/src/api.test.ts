@@ -1,14 +1,15 @@
 import { routes } from '@kivram/contract/routes';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { ProblemError, call } from './api';
+import { ProblemError, call, wasTold } from './api';
 
-const answer = (status: number, body: unknown): unknown =>
+const answer = (status: number, body: unknown, toldAs?: string): unknown =>
   vi.stubGlobal(
     'fetch',
     vi.fn(() =>
       Promise.resolve({
         ok: status < 400,
         status,
+        headers: new Headers(toldAs ? { 'kivram-told': toldAs } : {}),
         json: () => (body === undefined ? Promise.reject(new Error('no JSON')) : Promise.resolve(body)),
       }),
     ),
@@ -44,6 +45,12 @@ describe('calling the server', () => {
     }
     expect(ids[0]).toMatch(/^[0-9a-f-]{36}$/);
     expect(ids[1]).not.toBe(ids[0]);
+  });
+
+  it('knows once of a change that its job tells of', async () => {
+    answer(200, {}, 'the-id');
+    await call(routes.changePlan, { linkId: 'a' }, {}, '', 'the-id');
+    expect([wasTold('another'), wasTold('the-id'), wasTold('the-id')]).toEqual([false, true, false]);
   });
 
   it('throws the problem document it is given', async () => {

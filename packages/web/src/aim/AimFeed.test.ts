@@ -48,7 +48,9 @@ let past: { samples: Reading[]; marks: unknown[] };
 beforeEach(() => {
   past = { samples: [], marks: [] };
   vi.stubGlobal('EventSource', TestSource);
-  vi.stubGlobal('fetch', () => Promise.resolve({ ok: true, json: () => Promise.resolve(past) }));
+  vi.stubGlobal('fetch', () =>
+    Promise.resolve({ headers: new Headers(), ok: true, json: () => Promise.resolve(past) }),
+  );
 });
 let stops: (() => void)[] = [];
 afterEach(() => {
@@ -74,8 +76,8 @@ describe('the feed of an alignment that is not read on', () => {
     vi.stubGlobal('fetch', (address: string) =>
       Promise.resolve(
         address.endsWith('/stream') && isRefused
-          ? { ok: false, json: () => Promise.resolve(refusal) }
-          : { ok: true, json: () => Promise.resolve({ ...past, state: 'running' }) },
+          ? { headers: new Headers(), ok: false, json: () => Promise.resolve(refusal) }
+          : { headers: new Headers(), ok: true, json: () => Promise.resolve({ ...past, state: 'running' }) },
       ),
     );
     const feed = new AimFeed('3f0a2c1e', () => plan);
@@ -190,7 +192,7 @@ describe('the feed of a running alignment', () => {
     vi.stubGlobal('fetch', () =>
       failures-- > 0
         ? Promise.reject(new Error('down'))
-        : Promise.resolve({ ok: true, json: () => Promise.resolve(past) }),
+        : Promise.resolve({ headers: new Headers(), ok: true, json: () => Promise.resolve(past) }),
     );
     const feed = new AimFeed('3f0a2c1e', () => plan);
     stops.push(feed.start());
@@ -227,8 +229,12 @@ describe('the feed of a running alignment', () => {
     vi.stubGlobal('fetch', (url: string) =>
       Promise.resolve(
         url.endsWith('/stream')
-          ? { ok: false, json: () => Promise.resolve({ detail: 'This alignment cannot be read: no geometry.' }) }
-          : { ok: true, json: () => Promise.resolve(past) },
+          ? {
+              headers: new Headers(),
+              ok: false,
+              json: () => Promise.resolve({ detail: 'This alignment cannot be read: no geometry.' }),
+            }
+          : { headers: new Headers(), ok: true, json: () => Promise.resolve(past) },
       ),
     );
     const feed = new AimFeed('3f0a2c1e', () => plan);
