@@ -163,6 +163,21 @@ describe('a viewer of a job', () => {
     expect(looks.length).toBeLessThanOrEqual(3);
   });
 
+  it('is told all the same where the database failed while it was asked', async () => {
+    const viewer = await watch();
+    const { sequelize } = server;
+    const ask = sequelize.query.bind(sequelize);
+    let failures = 0;
+    const query = vi.spyOn(sequelize, 'query').mockImplementation(((sql: string, options: object) => {
+      if (typeof sql !== 'string' || !sql.includes('FROM news WHERE job_id') || failures++) return ask(sql, options);
+      return Promise.reject(new Error('no connection'));
+    }) as never);
+    const place = await addPlace('In a bad moment');
+    await viewer.hears(({ moved }) => !!moved.place && place.id in moved.place);
+    query.mockRestore();
+    expect(failures).toBeGreaterThan(1);
+  });
+
   it('is told to ask for everything where more was missed than is kept, and where the job is another now', async () => {
     await addPlace('Long ago');
     const place = await addPlace('Lately');

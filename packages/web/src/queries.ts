@@ -16,7 +16,7 @@ import {
   type UseMutationResult,
 } from '@tanstack/react-query';
 import { useState } from 'react';
-import { expectNews, followNews, giveNewsUp } from './alive/useJobNews';
+import { expectNews, followNews, giveNewsUp, isNewest } from './alive/useJobNews';
 import { call, carryToken, ProblemError, noAnswer, wasTold } from './api';
 import { ChangeIds } from './changeId';
 import type { Sending } from './drafts/drafts';
@@ -182,13 +182,13 @@ export function useRefresh(): () => Promise<void> {
 }
 
 /** Shows what the server has just made, as it answered: it may be gone before it can be asked again, and what it has acknowledged stands on the page all the same. @returns the key of what an answer says whole */
-function showMade(queries: QueryClient, { route, params, answer }: Made): string[] | undefined {
+function showMade(queries: QueryClient, { route, params, answer }: Made, isLast = true): string[] | undefined {
   for (const [queryKey] of queries.getQueriesData<VisitsView>({ queryKey: ['job'] })) {
     const [, jobId, of] = queryKey as string[];
     if (!jobId || of !== 'visits') continue;
     queries.setQueryData<VisitsView>(queryKey, (view) => view && withMade(view, jobId, { route, params, answer }));
   }
-  if (!isLinkView(answer)) return undefined;
+  if (!isLast || !isLinkView(answer)) return undefined;
   const key = ['link', answer.link.id];
   queries.setQueryData(key, answer);
   return key;
@@ -251,7 +251,8 @@ function useShow(): (changeId: string, made: Made) => Promise<void> {
   const queries = useQueryClient();
   const refresh = useRefresh();
   return async (changeId, made) => {
-    const key = showMade(queries, made);
+    // Somebody else may have changed more, and the page have read that already: an older answer does not take its place.
+    const key = showMade(queries, made, isNewest(changeId));
     const { showsItself } = routes[made.route] as Route<unknown, unknown>;
     const isTold = wasTold(changeId);
     if (!isTold) giveNewsUp(changeId);

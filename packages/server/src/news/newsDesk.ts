@@ -15,6 +15,9 @@ const sweepMs = 3_600_000;
 /** News that a viewer is told one by one; who has missed more asks for everything again. */
 const mostToldAtOnce = 200;
 
+/** How soon is looked again where that failed, ms. */
+const againMs = 1000;
+
 interface Line {
   number: number;
   changeId: string | null;
@@ -90,8 +93,8 @@ export class NewsDesk {
       try {
         await this.tellNews(jobId);
       } catch (error) {
-        // The listener looks again as soon as the database is back.
         this.log.warn({ err: error, jobId }, 'news of this job were not told');
+        setTimeout(() => void this.look(jobId), againMs).unref();
       }
     } while (this.looking.get(jobId) && this.viewers.has(jobId));
     this.looking.delete(jobId);

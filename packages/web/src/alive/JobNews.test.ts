@@ -10,12 +10,13 @@ afterEach(() => void vi.useRealTimers());
 function page() {
   const lines: (Line & { address: string; closed: boolean })[] = [];
   const shown: SomeNews[][] = [];
+  const reading = { untilMs: 0 };
   const news = new JobNews(
     'harbour',
     Date.now() - 4000,
     async (some) => {
       shown.push([...some]);
-      await Promise.resolve();
+      if (reading.untilMs) await new Promise((resolve) => setTimeout(resolve, reading.untilMs));
     },
     (address) => {
       const line = { address, closed: false, onmessage: null, onerror: null, close: () => void (line.closed = true) };
@@ -26,7 +27,7 @@ function page() {
   const say = (event: NewsEvent): void =>
     lines.at(-1)?.onmessage?.call(null as never, { data: JSON.stringify(event) } as MessageEvent<string>);
   const breakLine = (): void => void lines.at(-1)?.onerror?.call(null as never, new Event('error'));
-  return { news, lines, shown, say, breakLine };
+  return { news, lines, shown, reading, say, breakLine };
 }
 
 const here = (number: number): NewsEvent => ({ type: 'here', number });
@@ -116,6 +117,52 @@ describe('the news of a job', () => {
     breakLine();
     await expect(following).resolves.toBe(false);
     await expect(news.follow('made later')).resolves.toBe(false);
+  });
+
+  it('tell whether an answer is the newest there is: not where somebody else was at it meanwhile', async () => {
+    const { news, say } = page();
+    news.listen();
+    say(here(1));
+    news.expect('alone');
+    say(moved(2, 'alone'));
+    say({ type: 'moved', number: 3, changeId: null, crewMemberId: null, moved: { state: { ice: null } } });
+    expect(news.isNewest('alone')).toBe(true);
+    news.expect('beside');
+    say(moved(4, 'theirs'));
+    expect(news.isNewest('beside')).toBe(false);
+    expect(news.isNewest('alone')).toBe(false);
+    expect(news.isNewest('sent before this page')).toBe(false);
+    await vi.advanceTimersByTimeAsync(0);
+  });
+
+  it('of step states wait while a change is on its way, whose answer has them', async () => {
+    const { news, shown, say } = page();
+    news.listen();
+    say(here(1));
+    news.expect('mine');
+    const states: SomeNews = { type: 'moved', number: 2, changeId: null, crewMemberId: null, moved: { state: {} } };
+    say(states);
+    await vi.advanceTimersByTimeAsync(0);
+    expect(shown).toEqual([]);
+    news.giveUp('mine');
+    await vi.advanceTimersByTimeAsync(0);
+    expect(shown).toEqual([[states]]);
+  });
+
+  it('that are slow to read are waited for by who made the change, and keep no others waiting for long', async () => {
+    const { news, shown, reading, say } = page();
+    reading.untilMs = 60_000;
+    news.listen();
+    say(here(1));
+    news.expect('mine');
+    say(moved(2, 'mine'));
+    let isThrough: boolean | undefined;
+    void news.follow('mine').then((through) => (isThrough = through));
+    say(moved(3));
+    await vi.advanceTimersByTimeAsync(4000);
+    expect([isThrough, shown.length]).toEqual([undefined, 1]);
+    await vi.advanceTimersByTimeAsync(1500);
+    expect([isThrough, shown.length]).toEqual([true, 2]);
   });
 
   it('that come in a burst are shown in few goes', async () => {

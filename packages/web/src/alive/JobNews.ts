@@ -1,7 +1,7 @@
 import { routes } from '@kivram/contract/routes';
 import { fillPath } from '@kivram/contract/routes/route';
 import type { NewsEvent } from '@kivram/contract/views/news';
-import type { SomeNews } from './affected';
+import { isOfStatesOnly, type SomeNews } from './affected';
 
 /** A server tells at least every 15 s that the line stands; one that is silent for longer than this is gone, ms. */
 const silentMs = 40_000;
@@ -15,6 +15,9 @@ const quietlyMs = 8000;
 
 /** How long somebody who made a change waits until it is told: news come within moments, or not at all, ms. */
 const patienceMs = 2000;
+
+/** What is read so slowly does not keep later news waiting, ms. */
+const longestShowMs = 5000;
 
 /** What was read then may have been asked for so long before, s. */
 const longestReadS = 10;
@@ -36,9 +39,12 @@ export class JobNews {
   private waiting: SomeNews[] = [];
   private isShowing = false;
   /** changes of this page that are on their way */
-  private readonly expected = new Set<string>();
-  /** changes that were told and shown, and whoever waits for that */
+  private readonly expected = new Map<string, number>();
+  /** changes that were told, and those that are shown */
+  private readonly told = new Set<string>();
   private readonly shown = new Set<string>();
+  /** how often something moved that was not changed here */
+  private othersMoved = 0;
   private readonly listeners = new Set<() => void>();
   private tries = 0;
   private again: ReturnType<typeof setTimeout> | undefined;
@@ -87,7 +93,12 @@ export class JobNews {
 
   /** A change is sent from here. */
   expect(changeId: string): void {
-    this.expected.add(changeId);
+    this.expected.set(changeId, this.othersMoved);
+  }
+
+  /** Whether nobody else has changed anything since this change was sent: then its answer is the newest that there is. */
+  isNewest(changeId: string): boolean {
+    return this.expected.get(changeId) === this.othersMoved;
   }
 
   /** It was refused, or got no answer: if it was made all the same, its news are those of anybody. */
@@ -111,7 +122,8 @@ export class JobNews {
         stop();
         resolve(isShown);
       };
-      const patience = setTimeout(() => over(false), patienceMs);
+      // What is told and slow to read is waited for: to read everything would be slower.
+      const patience = setTimeout(() => this.told.has(changeId) || over(false), patienceMs);
       const stop = this.subscribe(() => {
         if (this.shown.has(changeId)) over(true);
         else if (!this.isLive) over(false);
@@ -130,6 +142,8 @@ export class JobNews {
       this.late = undefined;
       return this.tell({ isLive: true, isLate: false });
     }
+    if (event.changeId !== null) this.told.add(event.changeId);
+    if (!isOfStatesOnly(event) && !(event.changeId !== null && this.expected.has(event.changeId))) this.othersMoved++;
     this.waiting.push(event);
     void this.work();
   }
@@ -148,10 +162,13 @@ export class JobNews {
   private async work(): Promise<void> {
     if (this.isShowing) return;
     this.isShowing = true;
-    const isHeld = ({ changeId }: SomeNews): boolean => changeId !== null && this.expected.has(changeId);
+    // The answer of a change has the step states as they are after it.
+    const isHeld = (one: SomeNews): boolean =>
+      one.changeId === null ? this.expected.size > 0 && isOfStatesOnly(one) : this.expected.has(one.changeId);
     for (let news; (news = this.waiting.filter((one) => !isHeld(one))).length;) {
       this.waiting = this.waiting.filter(isHeld);
-      await this.show(news);
+      const soon = new Promise((resolve) => setTimeout(resolve, longestShowMs));
+      await Promise.race([this.show(news).catch(() => undefined), soon]);
       for (const { changeId } of news) if (changeId !== null) this.shown.add(changeId);
       this.tell({});
     }

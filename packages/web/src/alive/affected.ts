@@ -36,9 +36,7 @@ const shownOfAll: Record<string, readonly NewsNoun[]> = {
   removal: ['place', 'link', 'cable', 'obstacle', 'visit', 'photo'],
 };
 
-/**
- * Whether news of a job make what was read under a key old.
- */
+/** Whether news of a job make what was read under a key old. */
 export function isAffected(news: SomeNews, jobId: string, [root, id, part = 'itself']: QueryKey): boolean {
   if (root === 'job' && id !== jobId) return false;
   if (news.type === 'all') return root !== 'models' && root !== 'health';

@@ -49,6 +49,9 @@ export const useIsLate = (): boolean =>
 /** Says to the news that a change is sent from here: what is told of it waits for its answer. */
 export const expectNews = (changeId: string): void => current?.expect(changeId);
 
+/** Whether the answer of a change is the newest that there is: nobody has changed anything since it was sent. Where nobody tells, it counts as such. */
+export const isNewest = (changeId: string): boolean => current?.isNewest(changeId) ?? true;
+
 /** The change was refused, or got no answer. */
 export const giveNewsUp = (changeId: string): void => current?.giveUp(changeId);
 
@@ -71,6 +74,9 @@ function oldestShown(queries: QueryClient): number {
   return Math.max(performance.timeOrigin, Math.min(Date.now(), ...times));
 }
 
+/** Step states that move later than this after a change moved for another reason: a day that began, a spec sheet, another build, ms. */
+const computedMs = 15_000;
+
 function showing(queries: QueryClient, jobId: string): (news: readonly SomeNews[]) => Promise<void> {
   // A link that was read after the last change shows its step states as they are now: that they were computed is nothing new to it.
   let lastMovedAt = -Infinity;
@@ -79,7 +85,8 @@ function showing(queries: QueryClient, jobId: string): (news: readonly SomeNews[
     if (news.changeId !== null && answered.get(news.changeId) === query.queryHash) return true;
     const { queryKey, queryHash, state } = query;
     const isLink = queryKey[0] === 'link' && queryKey.length === 2;
-    return isLink && isOfStatesOnly(news) && state.dataUpdatedAt > lastMovedAt && !unsure.has(queryHash);
+    const follows = Date.now() - lastMovedAt < computedMs;
+    return isLink && isOfStatesOnly(news) && follows && state.dataUpdatedAt > lastMovedAt && !unsure.has(queryHash);
   };
   return async (news) => {
     if (!news.every(isOfStatesOnly)) {

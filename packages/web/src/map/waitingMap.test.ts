@@ -42,9 +42,13 @@ describe('the map of a job, with what waits on this device', () => {
 
   it('shows a place where it was moved to twice, at the version that was read', () => {
     const move = (latitudeDeg: number) =>
-      waiting('changePlace', { placeId: 'shed' }, { version: 3, latitudeDeg, groundFromTerrain: true });
+      waiting(
+        'changePlace',
+        { placeId: 'shed' },
+        { version: 3, latitudeDeg, name: undefined, groundFromTerrain: true },
+      );
     const shown = withWaiting(map, 'harbour', [move(33.41), move(33.42)]);
-    expect(shown.places[0]).toMatchObject({ latitudeDeg: 33.42, version: 3, groundHeightM: 12 });
+    expect(shown.places[0]).toMatchObject({ name: 'Shed', latitudeDeg: 33.42, version: 3, groundHeightM: 12 });
     expect([...shown.waits]).toEqual(['shed']);
     expect(shown.isNew.size).toBe(0);
     expect(map.places[0]?.latitudeDeg).toBe(33.4);

@@ -27,13 +27,14 @@ export function withWaiting(map: JobMapView, jobId: string, waiting: readonly Wa
       if (row.id !== id) return row;
       waits.add(id);
       // The version is that of what was read: it is what the next change was made on.
-      return { ...row, ...body, version: (row as unknown as Place).version };
+      const given = Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined));
+      return { ...row, ...given, version: (row as unknown as Place).version };
     });
   for (const { id, route, params, body = {}, problem } of waiting) {
     if (problem) continue;
     if (route === 'createPlace' && params.jobId === jobId) {
       const place = { note: '', groundHeightM: NaN, ...(body as unknown as NewPlaceBody), id: added(id), version: 0 };
-      places = [...places, place];
+      places = [...places, place].sort((a, b) => a.name.localeCompare(b.name));
     } else if (route === 'changePlace') {
       places = changed(places, params.placeId, body);
     } else if (route === 'createObstacle' && params.jobId === jobId) {

@@ -23,7 +23,9 @@ export function Frame() {
   const linkId = linkMatch?.params.linkId;
   const link = useLink(linkId ?? '');
   const jobId = linkId ? link.data?.link.jobId : ofJob === 'new' ? undefined : ofJob;
-  useJobNews(jobId);
+  const session = useSession().data;
+  // Whoever is not let in is told nothing.
+  useJobNews(session?.isHere || session?.person ? jobId : undefined);
   return (
     <>
       <a className="skip" href="#content">
