@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test';
 import { expectAccessible } from './axe';
 import { expect, test } from './server';
 import { readFileSync } from 'node:fs';
-import { choose, goToStep, watchForTrouble } from './support';
+import { choose, goToStep, loaded, watchForTrouble } from './support';
 
 async function openMap(page: Page): Promise<void> {
   await page.goto('/');
@@ -55,12 +55,20 @@ test('places on the map: by click, typed, from a file, moved and put back', { ta
     await page.getByRole('button', { name: 'Save', exact: true }).click();
     await expect(page.getByText('write north or south')).toBeVisible();
     await position.fill('24 north 607000 3698000');
-    // The map shows what was saved before all else has been read again: that is nothing that was typed meanwhile.
+    // The job tells of it before its answer is here: that is nobody else's change.
     let letGo = (): void => undefined;
     const held = new Promise<void>((resolve) => (letGo = resolve));
-    await page.route(/\/api\/jobs\/[\da-f-]+$/, (route) => held.then(() => route.continue()));
+    const made = page.waitForRequest((request) => request.method() === 'PATCH');
+    await page.route('**/api/places/*', async (route) => {
+      const response = await route.fetch();
+      await held;
+      await route.fulfill({ response });
+    });
     await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await made;
+    await loaded(page);
     await expect(page.getByText(/UTM 24 north 607000 3698000/)).toBeVisible();
+    await expect(page.getByText('Somebody else has changed this')).toBeHidden();
     letGo();
     await inList(page, 'Look-out').click();
     await expect(position).toHaveValue(/33\.41\d+, -37\.84\d+/);
